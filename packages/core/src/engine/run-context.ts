@@ -44,8 +44,9 @@ export class RunContext {
   /** Values in force; `beneath` are those below what periods of the timeline lay over them. */
   readonly parameters: Float64Array;
   readonly beneath: Float64Array;
-  readonly variables: Float64Array;
-  /** How many entered and left each state in this step, by counter; replaced where they lie in the memory of a run that is replaced. */
+  /** These and the counts are replaced where they lie in the memory of a run that is replaced. */
+  variables: Float64Array;
+  /** How many entered and left each state in this step, by counter. */
   entered: Float64Array;
   left: Float64Array;
   readonly row: Float64Array;

@@ -65,10 +65,7 @@ export function emitAtOnceEntry(script: PlanWriter, rule: P.RulePlan, i: number)
 /** Fields that were only added to are kept within their bounds when all have added. */
 function emitKeepAdded(script: PlanWriter, out: BodyWriter): void {
   script.plan.fields.forEach((field, g) => {
-    if (field.bounds && addsField(out, g))
-      script.w.line(
-        `keepWithin(g${g}_v, ${script.shared.valueName(field.bounds.min)}(), ${script.shared.valueName(field.bounds.max)}());`,
-      );
+    if (field.bounds && addsField(out, g)) script.w.line(`S.keepInBounds(${g});`);
   });
 }
 

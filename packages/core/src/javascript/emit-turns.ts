@@ -41,6 +41,8 @@ function numberCode(plan: P.Plan, out: BodyWriter, number: TurnNumber): string {
     }
     case 'in states':
       return `(S.areStatesOpen && S.countStates(), ${number.counters.map((at) => `IN[${at}]`).join(' + ') || '0'})`;
+    case 'capacity':
+      return `k${number.kind}.capacity`;
     case 'slots':
       return `k${number.kind}.used`;
     case 'most notes':

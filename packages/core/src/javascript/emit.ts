@@ -79,7 +79,6 @@ const ENGINE_FUNCTIONS = [
   'least',
   'greatest',
   'sortSlots',
-  'keepWithin',
 ] as const;
 
 /**

@@ -50,7 +50,7 @@ function gatherField(fn: Gathering, values: CellValues, level: number | undefine
   return gather(fn, sorts ? values.slice() : values, values.length, level);
 }
 
-function gatherTally(tally: Tally, fn: Gathering, level: number | undefined): number {
+export function gatherTally(tally: Tally, fn: Gathering, level: number | undefined): number {
   return gather(fn, tally.values.slice(0, tally.count), tally.count, level);
 }
 
@@ -72,7 +72,7 @@ function eightInto(cell: number, columns: number, out: Int32Array): number {
 }
 
 /** Adds to a list whose length lies in the first column, the oldest item after it; one agent is in it once, at the newest place (S29). */
-function addToList(
+export function addToList(
   columns: readonly Float64Array[],
   slot: number,
   first: number,
@@ -136,5 +136,4 @@ export const ENGINE = {
   least,
   greatest,
   sortSlots,
-  keepWithin,
 };

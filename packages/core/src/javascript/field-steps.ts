@@ -79,8 +79,15 @@ export class FieldSteps {
     }
     const key = mix(i + 0x6b43a9b5);
     this.bound.code.fieldStarts[i]?.(grid.values, ruleKey0(context.seed, 0, key), ruleKey1(context.seed, 0, key));
-    if (!field.start && field.bounds)
-      keepWithin(grid.values, this.bound.valueOf(field.bounds.min), this.bound.valueOf(field.bounds.max));
+    if (!field.start) this.keepInBounds(i);
+  }
+
+  /** Brings all values of a field within its bounds, if it has any. */
+  keepInBounds(field: number): void {
+    const { bounds } = this.state.plan.fields[field]!;
+    if (!bounds) return;
+    const [low, high] = [bounds.min, bounds.max].map((bound) => this.bound.valueOf(bound)) as [number, number];
+    keepWithin(this.state.fields[field]!.values, low, high);
   }
 
   /** A copy of a field's values, for those who read them as they were before a rule; it lasts until fields change. */

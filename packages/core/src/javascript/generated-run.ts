@@ -91,6 +91,7 @@ export class GeneratedRun implements Executable {
       ...outsideOf(this.context, () => this.seam),
       untied: (kind: number, slot: number) => this.state.untie(kind, slot),
       moreRoom: (kind: number) => this.turnsByKernel!.moreRoom(kind),
+      moreTies: (network: number, a: number, b: number) => this.turnsByKernel!.moreTies(network, a, b),
     };
     this.runKernels = this.readyKernels();
     this.fieldSteps = this.readyFields();
@@ -235,6 +236,7 @@ export class GeneratedRun implements Executable {
       },
       countCells: () => state.countCells(),
       holdField: (field) => this.fieldSteps.hold(field),
+      keepInBounds: (field) => this.fieldSteps.keepInBounds(field),
       tie: (network, a, b, values) => state.tie(network, a, b, values),
       untie: (network, a, b) => networks[network]!.remove(networks[network]!.between(a, b)),
       isolate: (network, side, slot) => state.isolate(network, side, slot),

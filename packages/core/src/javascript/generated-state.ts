@@ -107,6 +107,8 @@ export interface GeneratedState {
   readonly runLater: () => void;
   readonly countCells: () => void;
   readonly holdField: (field: number) => CellValues;
+  /** Brings all values of a field within its bounds, wherever they lie by then. */
+  readonly keepInBounds: (field: number) => void;
   readonly tie: (network: number, a: number, b: number, values: readonly number[]) => void;
   readonly untie: (network: number, a: number, b: number) => void;
   readonly isolate: (network: number, side: number, slot: number) => void;

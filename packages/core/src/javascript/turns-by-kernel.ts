@@ -95,6 +95,7 @@ export class TurnsByKernel {
       room.shapeIndex(kind);
       room.reserveIndex(kind, kernel.keptUp.includes(kind));
     }
+    for (const kind of kernel.inBlocks) room.reserveLiving(kind);
     for (const mask of kernel.masks) room.reserveMask(mask);
     for (const network of kernel.networks) this.state.reserveRows(network);
     for (const column of kernel.before) room.reserveBefore(column);
@@ -141,6 +142,7 @@ export class TurnsByKernel {
     for (const column of kernel.before) this.room.keep(column);
     for (const mask of kernel.masks) this.room.keepMask(mask);
     for (const kind of kernel.sorted) this.sort(kernel, kind);
+    for (const kind of kernel.inBlocks) this.room.countLiving(kind);
     const split = this.split[entry];
     const failed = split ? this.inParts(kernel, split, given) : failedOf(turns(0, many), many);
     if (failed.length === 0) return true;
@@ -194,29 +196,48 @@ export class TurnsByKernel {
   }
 
   /** Room for so many more agents of a kind, also where a kernel lists and sorts them; to be sorted anew. */
-  private reserveFor({ lists, keptUp }: RuleKernel, kind: number, more: number): void {
+  private reserveFor(kernel: RuleKernel, kind: number, more: number): void {
+    const { lists, keptUp, inBlocks, networks } = kernel;
     const { room } = this;
     const { populations } = this.state;
     this.state.reserve(kind, populations[kind]!.used + more);
+    for (const network of networks) this.state.reserveRows(network);
     for (const list of lists) room.reserveList(list);
     if (keptUp.includes(kind)) room.reserveIndex(kind, true);
+    if (inBlocks.includes(kind)) room.reserveLiving(kind);
+    this.state.renewAfterGrowth();
+  }
+
+  /** Sorts and counts those of a kind anew, for whom room was made. */
+  private takeStock(kernel: RuleKernel, kind: number): void {
+    if (kernel.keptUp.includes(kind)) this.sort(kernel, kind);
+    if (kernel.inBlocks.includes(kind)) this.room.countLiving(kind);
   }
 
   /** The kernel that is under way, and the kinds of which it keeps count who comes and goes. */
   private underWay: { readonly kernel: RuleKernel; readonly changing: readonly number[] } | undefined;
 
   /** Makes room for one more agent of a kind while a kernel waits. @returns the columns of that kernel, which may lie elsewhere now */
-  readonly moreRoom = (kind: number): readonly AnyColumn[] => {
+  readonly moreRoom = (kind: number): readonly AnyColumn[] =>
+    this.whileItWaits((kernel) => {
+      this.reserveFor(kernel, kind, 1);
+      this.takeStock(kernel, kind);
+    });
+
+  /** Makes room for a tie while a kernel waits. @returns the columns of that kernel, which may lie elsewhere now */
+  readonly moreTies = (network: number, a: number, b: number): readonly AnyColumn[] =>
+    this.whileItWaits(() => this.state.reserveTie(network, a, b));
+
+  private whileItWaits(makeRoom: (kernel: RuleKernel) => void): readonly AnyColumn[] {
     const { state } = this;
     const { kernel, changing } = this.underWay!;
     for (const one of changing) state.populations[one]!.lifeFrom(state.lifeOf(one));
     const wasShared = state.memory.shared !== undefined;
-    this.reserveFor(kernel, kind, 1);
-    if (wasShared && !state.memory.shared) throw new RangeError('There is no memory for more agents');
-    if (kernel.keptUp.includes(kind)) this.sort(kernel, kind);
+    makeRoom(kernel);
+    if (wasShared && !state.memory.shared) throw new RangeError('There is no memory for more agents or ties');
     for (const one of changing) state.populations[one]!.lifeInto(state.lifeOf(one));
     return this.room.columnsAnew(kernel.columns);
-  };
+  }
 
   /** Turns from one place up to below another, with more room whenever it is needed. @returns why they ended before, if they did */
   private turns(kernel: RuleKernel, from: number, to: number, given: readonly number[]): Ended | undefined {
@@ -234,7 +255,7 @@ export class TurnsByKernel {
       if (trouble === 'notes') continue;
       if (trouble !== 'room') return ended;
       this.reserveFor(kernel, site, value);
-      if (kernel.keptUp.includes(site)) this.sort(kernel, site);
+      this.takeStock(kernel, site);
     }
   }
 

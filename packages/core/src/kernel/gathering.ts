@@ -19,7 +19,7 @@ import {
   sum,
   whole,
 } from './kernel.ts';
-import { sortNumbers } from './lists.ts';
+import { bringToPlace, firstFrom } from './lists.ts';
 import { NeedsMore } from './needs-more.ts';
 import type { TurnValues } from './turn-values.ts';
 
@@ -95,38 +95,39 @@ function gathered(
       });
       return total;
     case 'sd':
-      return deviation(values, query.kind, counted, each);
+      return deviation(values, query, counted, each);
     case 'median':
-      return quantile(values, query.kind, number(0.5), counted, each);
+      return quantile(values, query, number(0.5), counted, each);
     case 'quantile':
-      return quantile(values, query.kind, values.value(level!), counted, each);
+      return quantile(values, query, values.value(level!), counted, each);
   }
 }
 
-/** Room for a value of each of a kind; of cells none are kept. */
-function roomFor({ reads }: TurnValues, kind: number): Numbers {
-  if (kind < 0) throw new NeedsMore();
-  return reads.of({ is: 'weights', list: reads.nextList(), kind });
+/** Room for a value of each of whom it is asked; of cells none are kept. */
+function roomFor(values: TurnValues, query: P.Query): Numbers {
+  if (query.over.is === 'cells') throw new NeedsMore();
+  const { reads } = values;
+  return reads.of({ is: 'weights', list: reads.nextList(), kind: values.listed(query) });
 }
 
-/** Between the values at two places of their order, as `quantileSorted` of measures/numeric/gather.ts has it. */
-function quantile(values: TurnValues, kind: number, level: F64, { many, asNumber }: Counted, each: EachValue): F64 {
+/** Between the values at two places of their order, which is not made as a whole, as `quantileSorted` of measures/numeric/gather.ts has it. */
+function quantile(values: TurnValues, query: P.Query, level: F64, { many, asNumber }: Counted, each: EachValue): F64 {
   const { sheet } = values;
-  const kept = roomFor(values, kind);
+  const kept = roomFor(values, query);
   const share = sheet.kept(level);
   each((one) => sheet.add(store(kept, many, one)));
   const isShare = both(compare(share, '>=', number(0)), compare(share, '<=', number(1)));
   return sheet.choose(
     both(compareWhole(many, '>', whole(0)), isShare),
     () => {
-      sortNumbers(sheet, kept, many);
       const at = sheet.kept(product(difference(asNumber, number(1)), share));
       const low = sheet.keptWhole({ is: 'truncated', value: ofOne('floor', at) });
+      bringToPlace(sheet, kept, many, low);
       const below = sheet.kept(load(kept, low));
       return sheet.choose(
         compareWhole(plus(low, whole(1)), '<', many),
         () => {
-          const above = difference(load(kept, plus(low, whole(1))), below);
+          const above = difference(firstFrom(sheet, kept, many, sheet.keptWhole(plus(low, whole(1)))), below);
           return sum(below, product(difference(at, { is: 'of i32', value: low }), above));
         },
         () => below,
@@ -137,9 +138,9 @@ function quantile(values: TurnValues, kind: number, level: F64, { many, asNumber
 }
 
 /** Needs all values again once their mean is known. */
-function deviation(values: TurnValues, kind: number, { many, asNumber }: Counted, each: EachValue): F64 {
+function deviation(values: TurnValues, query: P.Query, { many, asNumber }: Counted, each: EachValue): F64 {
   const { sheet } = values;
-  const kept = roomFor(values, kind);
+  const kept = roomFor(values, query);
   const [total, squares, at] = [sheet.f64(), sheet.f64(), i32(`at${many.name}`)];
   sheet.use(at);
   sheet.add(set(total, number(0)));

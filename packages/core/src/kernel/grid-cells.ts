@@ -396,6 +396,16 @@ export class GridCells {
     sheet.when(isRefused, () => sheet.add({ is: 'tell', fn: 'refused', given: [] }), take);
   }
 
+  /** Somebody comes to a cell who was nowhere, unless it holds somebody already where there is room for one only. */
+  enter(kind: number, slot: I32, to: Place, settle: () => void): void {
+    const take = (): void => {
+      this.come(kind, slot, to);
+      settle();
+    };
+    if (!this.plan.oneAgentACell) return take();
+    this.sheet.when(this.isTaken(to), () => this.sheet.add({ is: 'tell', fn: 'refused', given: [] }), take);
+  }
+
   /** Counts how many stand on a cell. */
   private occupy(cell: I32, more: 1 | -1): void {
     const column = this.reads.wholesOf({ is: 'occupied', space: this.space });

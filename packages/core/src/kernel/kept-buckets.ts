@@ -130,24 +130,54 @@ export class KeptBuckets {
     this.list(slot, this.bucketAt(x, y));
   }
 
-  /** An agent has moved to a place. */
-  move(slot: I32, x: F64, y: F64): void {
+  /** An agent has come to be nowhere, as which it is in no bucket. */
+  come(slot: I32): void {
+    this.sheet.add(storeWhole(this.bucketOf, slot, NOBODY));
+  }
+
+  /** Takes an agent out of a bucket, in which it is. */
+  private takeOut(slot: I32, from: I32): void {
+    const { sheet, lists } = this;
+    const at = sheet.keptWhole(loadWhole(lists.sortedAt, slot));
+    sheet.when(
+      compareWhole(at, '>=', whole(0)),
+      // Nobody is in reach of no number.
+      () =>
+        sheet.add(
+          store(sortedAgents(this.reads, this.kind).memberX, at, number(NaN)),
+          storeWhole(lists.sortedAt, slot, NOBODY),
+        ),
+      () => this.unlist(slot, from),
+    );
+  }
+
+  /** An agent that may be in a bucket leaves the space. */
+  leave(slot: I32): void {
+    const { sheet } = this;
+    const from = sheet.keptWhole(loadWhole(this.bucketOf, slot));
+    sheet.when(compareWhole(from, '>=', whole(0)), () => this.takeOut(slot, from));
+    this.come(slot);
+  }
+
+  /** An agent has moved to a place. @param wasNowhere whether it may be in no bucket so far */
+  move(slot: I32, x: F64, y: F64, wasNowhere: boolean): void {
     const { sheet, reads, kind, lists } = this;
     const to = this.bucketAt(x, y);
     const from = sheet.keptWhole(loadWhole(this.bucketOf, slot));
-    const at = sheet.keptWhole(loadWhole(lists.sortedAt, slot));
     const { memberX, memberY } = sortedAgents(reads, kind);
+    const change = (): void => {
+      this.takeOut(slot, from);
+      this.list(slot, to);
+    };
     sheet.when(
       compareWhole(from, '==', to),
-      () => sheet.add(when(compareWhole(at, '>=', whole(0)), [store(memberX, at, x), store(memberY, at, y)])),
       () => {
-        sheet.when(
-          compareWhole(at, '>=', whole(0)),
-          // Nobody is in reach of no number.
-          () => sheet.add(store(memberX, at, number(NaN)), storeWhole(lists.sortedAt, slot, NOBODY)),
-          () => this.unlist(slot, from),
-        );
-        this.list(slot, to);
+        const at = sheet.keptWhole(loadWhole(lists.sortedAt, slot));
+        sheet.add(when(compareWhole(at, '>=', whole(0)), [store(memberX, at, x), store(memberY, at, y)]));
+      },
+      () => {
+        if (wasNowhere) sheet.when(compareWhole(from, '<', whole(0)), () => this.add(slot, x, y), change);
+        else change();
       },
     );
   }

@@ -3,6 +3,7 @@ import {
   both,
   compare,
   compareWhole,
+  ENDLESS,
   load,
   loadWhole,
   minus,
@@ -14,6 +15,7 @@ import {
   store,
   storeWhole,
   whole,
+  words,
 } from './kernel.ts';
 import type { Sheet } from './sheet.ts';
 
@@ -41,23 +43,95 @@ export function sortList(sheet: Sheet, column: Column<'i32' | 'u8'>, many: Local
   });
 }
 
-/** In rising order as arrays of numbers are sorted: -0 comes before 0, and what is no number last. */
-export function sortNumbers(sheet: Sheet, column: Numbers, many: Local<'i32'>): void {
+/** Whether a number comes before another as arrays of numbers are sorted: -0 comes before 0, and what is no number last. */
+function comesBefore(one: Local<'f64'>, than: Local<'f64'>): Test {
+  const areZeros = both(compare(one, '==', number(0)), compare(than, '==', number(0)));
+  const isMinus = compare(quotient(number(1), one), '<', quotient(number(1), than));
+  const isNumber = both(compare(one, '==', one), compare(than, '!=', than));
+  const others: Test = { is: 'or else', left: both(areZeros, isMinus), right: isNumber };
+  return { is: 'or else', left: compare(one, '<', than), right: others };
+}
+
+function sortNumbers(sheet: Sheet, column: Numbers, many: Local<'i32'>): void {
   const [held, other] = [sheet.f64(), sheet.f64()];
   sortBySinking<F64>(sheet, many, {
     at: (place) => load(column, place),
     store: (place, value) => store(column, place, value),
     held,
     hold: (value) => set(held, value),
-    isBefore: (one, than) => {
+    isBefore: (one) => {
       sheet.add(set(other, one));
-      const areZeros = both(compare(other, '==', number(0)), compare(than, '==', number(0)));
-      const isMinus = compare(quotient(number(1), other), '<', quotient(number(1), than));
-      const isNumber = both(compare(other, '==', other), compare(than, '!=', than));
-      const others: Test = { is: 'or else', left: both(areZeros, isMinus), right: isNumber };
-      return { is: 'or else', left: compare(other, '<', than), right: others };
+      return comesBefore(other, held);
     },
   });
+}
+
+/** So many times what is looked at shrinks to a part; then all is sorted. */
+const MOST_SHRINKINGS = 64;
+
+/**
+ * Brings the number that stands at a place of their order there, none that comes after it before it, and none that comes before it behind
+ * it (C. A. R. Hoare, Algorithm 65: Find, 1961).
+ */
+export function bringToPlace(sheet: Sheet, column: Numbers, many: Local<'i32'>, place: I32): void {
+  const [low, high, i, j] = [sheet.i32(), sheet.i32(), sheet.i32(), sheet.i32()];
+  const [round, step, part] = [sheet.i32(), sheet.i32(), sheet.i32()];
+  const [pivot, held] = [sheet.f64(), sheet.f64()];
+  const endless = (index: Local<'i32'>, name: string, body: () => void): void =>
+    sheet.add({
+      is: 'block',
+      name,
+      body: [{ is: 'loop', index, from: whole(0), to: ENDLESS, body: sheet.apart(body).list }],
+    });
+  const leave = (block: string) => (): void => sheet.add({ is: 'leave', block });
+  /** Goes on from a place as long as what stands there is on its side of the pivot. */
+  const pass = (at: Local<'i32'>, by: 1 | -1): void => {
+    const name = `pass${at.name}`;
+    endless(step, name, () => {
+      sheet.add(set(held, load(column, at)));
+      const isOnItsSide = by > 0 ? comesBefore(held, pivot) : comesBefore(pivot, held);
+      sheet.when({ is: 'not', test: isOnItsSide }, leave(name));
+      sheet.add(put(at, plus(at, whole(by))));
+    });
+  };
+  const exchange = (): void =>
+    sheet.add(
+      set(held, load(column, i)),
+      store(column, i, load(column, j)),
+      store(column, j, held),
+      put(i, plus(i, whole(1))),
+      put(j, minus(j, whole(1))),
+    );
+  const name = `shrink${low.name}`;
+  const { list } = sheet.apart(() => {
+    sheet.when(compareWhole(low, '>=', high), leave(name));
+    sheet.add(set(pivot, load(column, place)), put(i, low), put(j, high));
+    endless(part, `part${low.name}`, () => {
+      pass(i, 1);
+      pass(j, -1);
+      sheet.when(compareWhole(i, '<=', j), exchange);
+      sheet.when(compareWhole(i, '>', j), leave(`part${low.name}`));
+    });
+    sheet.when(compareWhole(j, '<', place), () => sheet.add(put(low, i)));
+    sheet.when(compareWhole(place, '<', i), () => sheet.add(put(high, j)));
+  });
+  sheet.add(put(low, whole(0)), put(high, minus(many, whole(1))), {
+    is: 'block',
+    name,
+    body: [{ is: 'loop', index: round, from: whole(0), to: whole(MOST_SHRINKINGS), body: list }],
+  });
+  sheet.when(compareWhole(low, '<', high), () => sortNumbers(sheet, column, many));
+}
+
+/** The first in order of the numbers from a place on, of which there is one at least. */
+export function firstFrom(sheet: Sheet, column: Numbers, many: Local<'i32'>, from: I32): Local<'f64'> {
+  const [first, other, at] = [sheet.f64(), sheet.f64(), sheet.i32()];
+  const { list } = sheet.apart(() => {
+    sheet.add(set(other, load(column, at)));
+    sheet.when(comesBefore(other, first), () => sheet.add(set(first, other)));
+  });
+  sheet.add(set(first, load(column, from)), { is: 'loop', index: at, from, to: many, body: list });
+  return first;
 }
 
 /** With gaps that shrink to a third, so that long lists are sorted in little time as well (D. Shell, 1959; gaps of D. Knuth). */
@@ -99,6 +173,39 @@ function sortBySinking<T extends I32 | F64>(sheet: Sheet, many: Local<'i32'>, of
       sheet.when(compareWhole(many, '>', whole(GAPS[at]! * 2)), () => sheet.add(put(first, whole(at))));
     sheet.add({ is: 'loop', index: round, from: first, to: whole(GAPS.length), body: list });
   });
+}
+
+/** No column has more places than these halvings tell apart. */
+const HALVINGS = 32;
+
+/** The place of a whole number in a column that rises from one place up to below another, found by halving; -1 where it is not there. */
+export function placeOf(sheet: Sheet, column: Column<'i32' | 'u8'>, from: I32, to: I32, value: I32): Local<'i32'> {
+  const [found, round] = [sheet.i32(), sheet.i32()];
+  const [low, high] = [sheet.i32(), sheet.i32()];
+  const [middle, there] = [sheet.i32(), sheet.i32()];
+  const name = `halve${found.name}`;
+  const leave = (): void => sheet.add({ is: 'leave', block: name });
+  const { list } = sheet.apart(() => {
+    sheet.when(compareWhole(low, '>', high), leave);
+    sheet.add(put(middle, words('shr', plus(low, high), whole(1))), put(there, loadWhole(column, middle)));
+    sheet.when(
+      compareWhole(there, '<', value),
+      () => sheet.add(put(low, plus(middle, whole(1)))),
+      () => {
+        sheet.add(put(high, minus(middle, whole(1))));
+        sheet.when(compareWhole(there, '==', value), () => {
+          sheet.add(put(found, middle));
+          leave();
+        });
+      },
+    );
+  });
+  sheet.add(put(found, whole(-1)), put(low, from), put(high, minus(to, whole(1))), {
+    is: 'block',
+    name,
+    body: [{ is: 'loop', index: round, from: whole(0), to: whole(HALVINGS), body: list }],
+  });
+  return found;
 }
 
 /** In an order that is drawn (Fisher and Yates, in Durstenfeld's form). @param below draws a whole number from 0 below another */

@@ -16,6 +16,10 @@ import {
   whole,
   storeWhole,
 } from './kernel.ts';
+import { countLiving } from './living.ts';
+import type { Place } from './grid-cells.ts';
+import { somewhere } from './movement.ts';
+import type { Coordinates } from './places.ts';
 import { broughtIn } from './places.ts';
 import { LIFE } from './turn-ends.ts';
 import { NeedsMore } from './needs-more.ts';
@@ -43,6 +47,12 @@ export function slotsInUse(values: TurnValues, kind: number): I32 {
   return { is: 'truncated', value: values.reads.number({ op: 'slots', kind }) };
 }
 
+/** The slots of a kind that there is room for. */
+export function capacityOf(values: TurnValues, kind: number): I32 {
+  if (values.sight.effects.createdKinds.has(kind)) return count(values, kind, 'room');
+  return { is: 'truncated', value: values.reads.number({ op: 'capacity', kind }) };
+}
+
 /** The kinds that a rule lets come or go, of which the kernel itself keeps count. */
 function changingKinds(values: TurnValues): number[] {
   const { effects, plan } = values.sight;
@@ -55,18 +65,27 @@ export function writeBirth(values: TurnValues, s: Of<'create'>, found: () => voi
   const { plan, atOnce } = sight;
   const { kind } = s;
   const space = P.spaceOfKind(plan, kind);
-  if (plan.kinds[kind]!.mayBeNowhere || (atOnce && space?.tracksCells)) throw new NeedsMore();
+  if (atOnce && space?.tracksCells) throw new NeedsMore();
+  const { mayBeNowhere } = plan.kinds[kind]!;
   const [x, y] = placesOf(values, s, space) as [F64, F64];
   const cells = s.x ? values.trackedCells(kind) : undefined;
   if (!cells) return makeAgent(values, s, { x, y }, found);
-  const place = cells.placeOf(x, y);
-  const come = (): void =>
+  const come = (place?: Place): void =>
     makeAgent(values, s, { x, y }, () => {
-      cells.come(kind, values.slot(s.local), place);
+      if (place) cells.come(kind, values.slot(s.local), place);
       found();
     });
-  if (!space!.oneAgentACell || s.always) return come();
-  sheet.when(cells.isTaken(place), () => sheet.add({ is: 'tell', fn: 'refused', given: [] }), come);
+  const comeTo = (): void => {
+    const place = cells.placeOf(x, y);
+    if (!space!.oneAgentACell || s.always) return come(place);
+    sheet.when(
+      cells.isTaken(place),
+      () => sheet.add({ is: 'tell', fn: 'refused', given: [] }),
+      () => come(place),
+    );
+  };
+  if (mayBeNowhere) sheet.when(compare(x, '==', x), comeTo, come);
+  else comeTo();
 }
 
 function makeAgent(
@@ -106,7 +125,8 @@ function makeAgent(
   const first = { ...at, direction: number(0), sine: number(0), cosine: number(1) };
   for (const is of ['x', 'y', 'direction', 'sine', 'cosine'] as const)
     sheet.add(store(reads.of({ is, kind }), slot, first[is]));
-  values.keptBuckets(kind)?.add(slot, at.x, at.y);
+  enterBuckets(values, kind, slot, at);
+  if (!atOnce && values.countsLiving(kind)) countLiving(values, kind, slot, 1);
   const { columns, dueCount, machines } = plan.kinds[kind]!;
   columns.forEach((_, column) => sheet.add(store(reads.of({ is: 'attribute', kind, column }), slot, number(0))));
   for (let column = 0; column < dueCount; column++)
@@ -115,16 +135,37 @@ function makeAgent(
   found();
 }
 
-/** Where an agent comes to be. */
+/** Puts an agent that comes into the buckets, where these are kept up. */
+function enterBuckets(values: TurnValues, kind: number, slot: I32, { x, y }: Coordinates): void {
+  const kept = values.keptBuckets(kind);
+  if (!kept) return;
+  const add = (): void => kept.add(slot, x, y);
+  if (values.sight.plan.kinds[kind]!.mayBeNowhere) values.sheet.when(compare(x, '==', x), add, () => kept.come(slot));
+  else add();
+}
+
+/** Where an agent comes to be; no numbers where that is nowhere. */
 function placesOf(values: TurnValues, { x, y, site, kind }: Of<'create'>, space: P.SpacePlan | undefined): F64[] {
   if (!x || !y || !space) return [number(0), number(0)];
-  const s = values.sight.plan.kinds[kind]!.space;
+  const { sheet, sight } = values;
+  const { space: s, mayBeNowhere } = sight.plan.kinds[kind]!;
   values.demandNoLanes(s);
-  if (P.hasObstacles(values.sight.plan, s)) throw new NeedsMore();
-  const places = [x, y].map((e) => values.checked(values.value(e), site));
+  if (P.hasObstacles(sight.plan, s)) throw new NeedsMore();
+  const inside = (place: F64, axis: 'x' | 'y'): F64 => {
+    const size = values.reads.size(s, axis);
+    return sheet.kept(broughtIn(sheet, values.checked(place, site), size, space.form, space.edge));
+  };
+  const places = [x, y].map((e) => sheet.kept(values.value(e)));
   return places.map((place, i) => {
-    const size = values.reads.size(s, i === 0 ? 'x' : 'y');
-    return values.sheet.kept(broughtIn(values.sheet, place, size, space.form, space.edge));
+    const axis = i === 0 ? 'x' : 'y';
+    if (!mayBeNowhere) return inside(place, axis);
+    return sheet.kept(
+      sheet.choose(
+        compare(place, '!=', place),
+        () => number(NaN),
+        () => inside(place, axis),
+      ),
+    );
   });
 }
 
@@ -141,15 +182,18 @@ export function writeRemoval(values: TurnValues, { kind, agent }: Of<'remove'>):
   sheet.when(values.isThere(kind, agent.local), () => {
     const cells = values.trackedCells(kind);
     if (cells)
-      cells.go(
-        kind,
-        slot,
-        cells.placeOf(load(reads.of({ is: 'x', kind }), slot), load(reads.of({ is: 'y', kind }), slot)),
+      somewhere(values, kind, slot, () =>
+        cells.go(
+          kind,
+          slot,
+          cells.placeOf(load(reads.of({ is: 'x', kind }), slot), load(reads.of({ is: 'y', kind }), slot)),
+        ),
       );
     sheet.add(
       storeWhole(alive, slot, whole(DEAD)),
       storeWhole(lifeOf(values, kind), whole(LIFE.living), minus(count(values, kind, 'living'), whole(1))),
     );
+    if (values.countsLiving(kind)) countLiving(values, kind, slot, -1);
     plan.kinds[kind]!.machines.forEach(({ firstCounter, groups }, machine) => {
       const state = sheet.keptWhole(loadWhole(reads.wholesOf({ is: 'state', kind, column: machine }), slot));
       const left = reads.of({ is: 'left' });

@@ -4,9 +4,8 @@ import { spaceOfKind } from '../plan/plan.ts';
 import { writeTurn, writeTurnBack } from './directions.ts';
 import { hexAlong } from './hexagons.ts';
 import type { F64, I32 } from './kernel.ts';
-import { compare, load, product, store, sum } from './kernel.ts';
+import { compare, load, number, product, store, sum } from './kernel.ts';
 import { isMasked } from './masks.ts';
-import { NeedsMore } from './needs-more.ts';
 import { endBefore } from './obstacles.ts';
 import type { Coordinates } from './places.ts';
 import { broughtIn } from './places.ts';
@@ -25,7 +24,7 @@ function directionsOf({ reads }: TurnValues, kind: number) {
 }
 
 /** What only happens to somebody who is somewhere. */
-function somewhere({ sheet, reads, sight }: TurnValues, kind: number, slot: I32, then: () => void): void {
+export function somewhere({ sheet, reads, sight }: TurnValues, kind: number, slot: I32, then: () => void): void {
   if (!sight.plan.kinds[kind]!.mayBeNowhere) return then();
   const x = sheet.kept(load(reads.of({ is: 'x', kind }), slot));
   sheet.when(compare(x, '==', x), then);
@@ -67,17 +66,35 @@ export function writeMoveBy(values: TurnValues, s: Of<'move by'>): void {
 }
 
 export function writeMoveTo(values: TurnValues, s: Of<'move to'>): void {
-  const { sheet, sight } = values;
-  const { space, mayBeNowhere } = sight.plan.kinds[s.kind]!;
+  const { space, mayBeNowhere } = values.sight.plan.kinds[s.kind]!;
   values.demandNoLanes(space);
-  if (mayBeNowhere) throw new NeedsMore();
-  const [x, y] = [s.x, s.y].map((e) => sheet.kept(values.checked(values.value(e), s.site)));
-  const place = placeInside(values, s.kind, { x: x!, y: y! });
+  const [x, y] = [s.x, s.y].map((e) => values.sheet.kept(values.value(e))) as [F64, F64];
+  const move = (): void => moveInside(values, s, { x, y });
+  if (!mayBeNowhere) return move();
+  values.sheet.when(compare(x, '!=', x), () => writeVanish(values, s), move);
+}
+
+function moveInside(values: TurnValues, s: Of<'move to'>, { x, y }: Coordinates): void {
+  const { sheet } = values;
+  const [toX, toY] = [values.checked(x, s.site), values.checked(y, s.site)];
+  const place = placeInside(values, s.kind, { x: toX, y: toY });
   const settle = (): void => settleAt(values, s.kind, values.slot(s.agent.local), place);
   const mask = values.obstacles(s.kind);
   if (!mask) return settle();
   const isTaken = isMasked(values, mask, place.x, place.y);
   sheet.when(isTaken, () => sheet.add({ is: 'tell', fn: 'refused', given: [] }), settle);
+}
+
+/** An agent leaves the space: it is kept, but met by nobody. */
+export function writeVanish(values: TurnValues, { kind, agent }: Pick<Of<'vanish'>, 'kind' | 'agent'>): void {
+  const { sheet, reads } = values;
+  const slot = values.slot(agent.local);
+  const [ownX, ownY] = [reads.of({ is: 'x', kind }), reads.of({ is: 'y', kind })];
+  const cells = values.trackedCells(kind);
+  if (cells)
+    somewhere(values, kind, slot, () => cells.go(kind, slot, cells.placeOf(load(ownX, slot), load(ownY, slot))));
+  values.keptBuckets(kind)?.leave(slot);
+  sheet.add(store(ownX, slot, number(NaN)), store(ownY, slot, number(NaN)));
 }
 
 /** A place brought into the space of a kind. */
@@ -104,7 +121,7 @@ function settleAt(
   const [ownX, ownY] = [reads.of({ is: 'x', kind }), reads.of({ is: 'y', kind })];
   const settle = (): void => {
     sheet.add(store(ownX, slot, inX), store(ownY, slot, inY));
-    values.keptBuckets(kind)?.move(slot, inX, inY);
+    values.keptBuckets(kind)?.move(slot, inX, inY, sight.plan.kinds[kind]!.mayBeNowhere);
     if (!end || edge !== 'reflecting') return;
     const ends = [
       { at: end.x, size: reads.size(s, 'x') },
@@ -114,6 +131,9 @@ function settleAt(
   };
   const cells = values.trackedCells(kind);
   if (!cells) return settle();
-  const from = cells.placeOf(load(ownX, slot), load(ownY, slot));
-  cells.move(kind, slot, from, cells.placeOf(inX, inY), settle);
+  const to = cells.placeOf(inX, inY);
+  const go = (): void => cells.move(kind, slot, cells.placeOf(load(ownX, slot), load(ownY, slot)), to, settle);
+  if (!sight.plan.kinds[kind]!.mayBeNowhere) return go();
+  const x = sheet.kept(load(ownX, slot));
+  sheet.when(compare(x, '==', x), go, () => cells.enter(kind, slot, to, settle));
 }

@@ -1,51 +1,25 @@
-import { variableColumnId } from '../plan/settling.ts';
 import type * as P from '../plan/plan.ts';
-import { visitStatements } from '../plan/visit.ts';
 import type { F64, Statement } from './kernel.ts';
-import { applied } from './functions.ts';
 import { called, compare, compareWhole, loadWhole, number, whole } from './kernel.ts';
+import { TALLIED } from './turn-ends.ts';
 import type { TurnValues } from './turn-values.ts';
 
 /** What turns read and write that does not lie in the memory of a run, by calls: it is asked for now and then, at most a few times a turn. `javascript/outside.ts` does it. */
 
 type Of<K extends P.Statement['op']> = Extract<P.Statement, { op: K }>;
 
-function told(fn: string, ...given: readonly F64[]): Statement {
+export function told(fn: string, ...given: readonly F64[]): Statement {
   return { is: 'tell', fn, given };
 }
 
-/** The variables that bodies write. */
-export function variablesWritten(bodies: readonly P.Body[]): ReadonlySet<number> {
-  const found = new Set<number>();
-  for (const { statements } of bodies)
-    visitStatements(statements, {
-      statement: (s) => {
-        if (s.op === 'write variable') found.add(s.index);
-      },
-    });
-  return found;
-}
-
-/** A variable that turns before this one may have written. */
-export function variableNow(index: number): F64 {
-  return called('variable', number(index));
+/** What has been added to a tally so far, as one number. */
+export function tallyValue(values: TurnValues, { tally, fn, level }: Extract<P.Expr, { op: 'tally' }>): F64 {
+  return called('tally', number(tally), number(TALLIED.indexOf(fn)), level ? values.value(level) : number(NaN));
 }
 
 /** What a table of the text has in a row. */
 export function tableValue(values: TurnValues, e: Extract<P.Expr, { op: 'table' }>): F64 {
   return called('tableValue', number(e.table), number(e.column), values.value(e.row));
-}
-
-/** @param note keeps a write until the rule is over, where all act at once */
-export function writeVariable(
-  values: TurnValues,
-  s: Of<'write variable'>,
-  note: (column: number, value: F64) => void,
-): void {
-  const value = values.checked(values.value(s.value), s.site);
-  if (values.sight.atOnce) return note(variableColumnId(s.index), value);
-  const held = variableNow(s.index);
-  values.sheet.add(told('setVariable', number(s.index), values.checked(applied(held, s.how, value), s.site)));
 }
 
 export function writeParameter(values: TurnValues, s: Of<'write parameter'>): void {
@@ -58,7 +32,7 @@ export function addToTally(values: TurnValues, s: Of<'add to tally'>): void {
 }
 
 /** Says numbers one by one, for what is told next. */
-function say(values: TurnValues, all: readonly F64[]): void {
+export function say(values: TurnValues, all: readonly F64[]): void {
   values.sheet.add(...all.map((value) => told('say', value)));
 }
 

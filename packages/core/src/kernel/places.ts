@@ -12,6 +12,7 @@ import {
   ofOne,
   plus,
   product,
+  put,
   quotient,
   selectWhole,
   set,
@@ -120,19 +121,29 @@ export function cellInside(sheet: Sheet, cells: CellsOf, x: F64, y: F64): I32 {
   return plus(times(on(y, cells.rows), { is: 'truncated', value: cells.columns }), column);
 }
 
+/** The cell at a place anywhere, or -1 where the place is none. */
+export function cellAnywhere(sheet: Sheet, cells: CellsOf, x: F64, y: F64): Local<'i32'> {
+  const found = sheet.i32();
+  const [px, py] = [sheet.kept(x), sheet.kept(y)];
+  sheet.add(put(found, whole(-1)));
+  sheet.when(both(compare(px, '==', px), compare(py, '==', py)), () => {
+    const [inX, inY] = [
+      broughtIn(sheet, px, cells.width, cells.form, cells.edge),
+      broughtIn(sheet, py, cells.height, cells.form, cells.edge),
+    ];
+    sheet.add(put(found, cellInside(sheet, cells, inX, inY)));
+  });
+  return found;
+}
+
 /** The value of a field at a place anywhere; no number where the place is none. */
 export function fieldAt(sheet: Sheet, cells: CellsOf, field: Numbers, x: F64, y: F64): F64 {
   const found = sheet.f64();
   const [px, py] = [sheet.kept(x), sheet.kept(y)];
   const slow = (): void => {
+    const cell = cellAnywhere(sheet, cells, px, py);
     sheet.add(set(found, number(NaN)));
-    sheet.when(both(compare(px, '==', px), compare(py, '==', py)), () => {
-      const [inX, inY] = [
-        broughtIn(sheet, px, cells.width, cells.form, cells.edge),
-        broughtIn(sheet, py, cells.height, cells.form, cells.edge),
-      ];
-      sheet.add(set(found, load(field, cellInside(sheet, cells, inX, inY))));
-    });
+    sheet.when(compareWhole(cell, '>=', whole(0)), () => sheet.add(set(found, load(field, cell))));
   };
   const masked = maskedCell(cells, px, py);
   if (masked) sheet.when(masked.isKnown, () => sheet.add(set(found, load(field, masked.cell))), slow);

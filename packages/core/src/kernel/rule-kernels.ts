@@ -32,14 +32,15 @@ import {
 } from './kernel.ts';
 import { kindsWithoutEnd, writeRoomFor } from './lives.ts';
 import { KEYS } from './luck.ts';
+import { drawnAmongLiving } from './living.ts';
 import { unlessMore } from './needs-more.ts';
-import { variablesWritten } from './outside.ts';
 import { Sheet } from './sheet.ts';
 import type { ColumnBefore, MaskOf, TurnColumn, TurnNumber } from './turn-reads.ts';
 import { isBefore, TurnReads } from './turn-reads.ts';
 import { TurnStatements } from './turn-statements.ts';
 import type { Line } from './turn-values.ts';
 import { TurnValues } from './turn-values.ts';
+import { variablesWritten } from './variables.ts';
 
 /** The turns of lines of the order as kernel functions, where what agents do in them is within what kernels can do. */
 
@@ -69,6 +70,8 @@ export interface RuleKernel {
   readonly keptUp: readonly number[];
   /** The zones that it asks for. */
   readonly masks: readonly MaskOf[];
+  /** The kinds of whom it has to be counted before how many live in each block of slots. */
+  readonly inBlocks: readonly number[];
   /** The networks of which it goes through rows. */
   readonly networks: readonly number[];
   /** The columns that it reads as they were before it. */
@@ -146,6 +149,7 @@ function turnsOf(
       sorted: reads.columns.flatMap(({ is }) => (is.is === 'members' ? [is.kind] : [])),
       keptUp: reads.columns.flatMap(({ is }) => (is.is === 'head' ? [is.kind] : [])),
       masks: reads.columns.flatMap(({ is }) => (is.is === 'mask' ? [is.of] : [])),
+      inBlocks: [...new Set(reads.columns.flatMap(({ is }) => (is.is === 'living' ? [is.kind] : [])))],
       networks: [...new Set(reads.columns.flatMap(({ is }) => (is.is === 'tied start' ? [is.network] : [])))],
       before: reads.columns.flatMap(({ is }) => (isBefore(is) ? [is] : [])),
       lists: reads.columns.flatMap(({ is }) => (is.is === 'list' || is.is === 'weights' ? [is] : [])),
@@ -206,6 +210,7 @@ class LineTurns {
       steady,
       notesInMemory: this.notes !== undefined,
       prologue: [],
+      inBlocks: drawnAmongLiving(bodies, steady),
       variablesWritten: mode === 'all at once' ? new Set() : variablesWritten(bodies),
       mayRunOut: kindsWithoutEnd(bodies, new Set(all.flatMap(({ createdKinds }) => [...createdKinds]))),
       cells: (space) => {
@@ -232,7 +237,7 @@ class LineTurns {
       const values = new TurnValues(
         line,
         sight,
-        agentLocals(rule.body),
+        wholeLocals(rule.body),
         positionsIn(rule.body),
         rule.kind,
         prefix,
@@ -360,7 +365,7 @@ class LineTurns {
 function mostNotes(plan: P.Plan, { body }: P.RulePlan, effects: RuleEffects): Amount {
   const sight = { plan, atOnce: true, effects };
   return atMost(body.statements, (s) => {
-    if (s.op === 'change' || s.op === 'write variable') return 1;
+    if (s.op === 'change' || s.op === 'write variable' || s.op === 'write tie') return 1;
     if (s.op === 'write') return effects.contested.has(columnKey(s.kind, s.column)) ? 1 : 0;
     return s.op === 'write field' && !addsField(sight, s.field) ? 1 : 0;
   });
@@ -378,8 +383,8 @@ function turnLoop(
   return { is: 'loop over', ...of, column, values: acting.states, isLive: acting.bringsOthers };
 }
 
-/** The locals of a body that hold agents: who acts, who is asked for, found and picked. */
-function agentLocals(body: P.Body): ReadonlySet<number> {
+/** The locals of a body that hold agents, ties or places in lists: who acts, who is asked for, found and picked. */
+function wholeLocals(body: P.Body): ReadonlySet<number> {
   const found = new Set([0]);
   const note = (agent: P.AgentRef | undefined): void => {
     if (agent) found.add(agent.local);
@@ -387,17 +392,21 @@ function agentLocals(body: P.Body): ReadonlySet<number> {
   visitStatements(body.statements, {
     statement: (s) => {
       if ('agent' in s) note(s.agent);
-      if (s.op === 'find' || s.op === 'nobody' || s.op === 'demand' || s.op === 'other end') found.add(s.local);
-      if (s.op === 'pick' && s.query.over.is === 'agents') found.add(s.local);
+      if (s.op === 'find' || s.op === 'nobody' || s.op === 'demand' || s.op === 'find tie') found.add(s.local);
+      if (s.op === 'other end') [s.local, s.tie].forEach((local) => found.add(local));
+      if (s.op === 'write tie') found.add(s.tie);
+      if (s.op === 'tie' || s.op === 'untie') [s.a, s.b].forEach(note);
+      if (s.op === 'pick' && s.query.over.is !== 'cells') found.add(s.local);
     },
     query: (q) => {
-      if (q.over.is === 'agents') found.add(q.candidate);
+      if (q.over.is !== 'cells') found.add(q.candidate);
       if (q.except !== undefined) found.add(q.except);
     },
     expr: (e) => {
       if ('agent' in e) note(e.agent);
       if (e.op === 'somebody' || e.op === 'number or 0') found.add(e.local);
-      if (e.op === 'same agent') [e.a, e.b].forEach(note);
+      if (e.op === 'same agent' || e.op === 'tied') [e.a, e.b].forEach(note);
+      if (e.op === 'tie value') found.add(e.tie);
     },
   });
   return found;

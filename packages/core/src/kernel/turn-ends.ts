@@ -11,6 +11,12 @@ export const LIFE = { used: 0, living: 1, next: 2, room: 3, unborn: 4 } as const
 export const NOTES = { many: 0, room: 1, first: 2 } as const;
 export const NOTE_NUMBERS = 4;
 
+/** What one number is made of a tally, as it is asked for by its place here. */
+export const TALLIED = ['count', 'sum', 'mean', 'geometric mean', 'min', 'max', 'median', 'sd', 'quantile'] as const;
+
+/** Of each level of blocks in which the living of a kind are counted, the binary logarithm of how many slots a block has. */
+export const LIVING_BITS = [6, 12] as const;
+
 /** The name of the kernel that begins to keep up who of a kind is in which bucket. */
 export function keepingName(kind: number): string {
   return `keep${kind}`;

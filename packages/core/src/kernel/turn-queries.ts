@@ -24,6 +24,7 @@ import {
   whole,
 } from './kernel.ts';
 import { writeGather } from './gathering.ts';
+import { eachItem } from './items.ts';
 import { shuffleList, sortList } from './lists.ts';
 import { countInStates } from './states.ts';
 import { writeMeetings } from './meetings.ts';
@@ -32,6 +33,7 @@ import { NeedsMore } from './needs-more.ts';
 import type { GridCells } from './grid-cells.ts';
 import { asksCellByCell } from '../plan/cell-by-cell.ts';
 import { extentOf, reaches } from './reaches.ts';
+import { eachTied, rowLength, tiedAt } from './ties.ts';
 import { writeTries } from './tries.ts';
 import type { TurnValues } from './turn-values.ts';
 import { keptPlace, waysFrom } from './ways.ts';
@@ -68,14 +70,14 @@ export class TurnQueries {
     const { values } = this;
     const { sheet, sight } = values;
     const { kind, over, reach, except, candidate, where } = query;
-    if (over.is !== 'agents') throw new NeedsMore();
-    if (query.present && reach.is !== 'all' && sight.plan.kinds[kind]!.mayBeNowhere) throw new NeedsMore();
+    if (over.is !== 'agents') return this.others(query, found);
     if (asksCellByCell(sight.plan, query)) return this.onCells(query, found);
     const local = values.slot(candidate);
     const fitting = (isInReach: Test | undefined): void => {
       const tests: Test[] = [];
       if (!values.steady.has(kind)) tests.push(values.isThere(kind, candidate));
       if (except !== undefined) tests.push(compareWhole(local, '!=', values.slot(except)));
+      if (this.mayBeAbsent(query)) tests.push(this.isPresent(query));
       if (isInReach) tests.push(isInReach);
       if (fits && isInReach && !where) return fits(tests.reduce((left, right): Test => ({ is: 'and', left, right })));
       const ask = (): void => {
@@ -87,12 +89,39 @@ export class TurnQueries {
       else sheet.when(tests.reduce(both), ask);
     };
     if (reach.is === 'all') {
-      if (query.present && sight.plan.kinds[kind]!.mayBeNowhere) throw new NeedsMore();
       const to = sheet.keptWhole(slotsInUse(values, kind));
       const { list } = sheet.apart(() => fitting(undefined));
       sheet.add({ is: 'loop', index: local, from: whole(0), to, body: list });
-    } else if (reach.is === 'tied') this.tied(reach, local, () => fitting(undefined));
+    } else if (reach.is === 'tied')
+      eachTied(values, reach, 'tied other', values.slot(reach.agent.local), local, () => fitting(undefined));
     else this.near(kind, reach, local, fitting);
+  }
+
+  /** Whether agents are left out that are nowhere. */
+  private mayBeAbsent({ present, kind }: P.Query): boolean {
+    const { plan } = this.values.sight;
+    return present === true && plan.kinds[kind]!.mayBeNowhere && P.spaceOfKind(plan, kind) !== undefined;
+  }
+
+  private isPresent({ kind, candidate }: P.Query): Test {
+    const x = this.values.placeOf(kind, 'x', this.values.slot(candidate));
+    return compare(x, '==', x);
+  }
+
+  /** Goes through ties or items of lists that fit. */
+  private others(query: P.Query, found: () => void): void {
+    const { values } = this;
+    const { kind, over, candidate, where } = query;
+    const local = values.slot(candidate);
+    const ask = (): void => {
+      if (!where) return found();
+      this.around.block(where.statements);
+      values.sheet.when(values.test(where.value), found);
+    };
+    if (over.is === 'list') return eachItem(values, over, kind, local, ask);
+    // All ties of a network lie in another order, and what is made of tallies outside.
+    if (over.is !== 'ties' || !over.agent) throw new NeedsMore();
+    eachTied(values, over, 'tied tie', values.slot(over.agent.local), local, ask);
   }
 
   /** Those in a reach on cells that hold one agent each. */
@@ -128,30 +157,6 @@ export class TurnQueries {
     // Who asks stands in the middle.
     if (except !== undefined && reach.is !== 'next to') sheet.add(put(many, minus(many, cells.standsOn(asked, place))));
     return many;
-  }
-
-  /** Those tied to an agent, in order of their slots; none of nobody. */
-  private tied(
-    { network, side, agent }: Extract<P.Reach, { is: 'tied' }>,
-    local: Local<'i32'>,
-    each: () => void,
-  ): void {
-    const { sheet, reads, sight } = this.values;
-    if (sight.effects.movesTies) throw new NeedsMore();
-    const row = (is: 'tied start' | 'tied many' | 'tied other'): Column<'i32' | 'u8'> =>
-      reads.wholesOf({ is, network, side });
-    const of = this.values.slot(agent.local);
-    const [begins, ends, j] = [sheet.i32(), sheet.i32(), sheet.i32()];
-    sheet.add(put(begins, whole(0)), put(ends, whole(0)));
-    sheet.when(compareWhole(of, '>=', whole(0)), () => {
-      sheet.add(put(begins, loadWhole(row('tied start'), of)));
-      sheet.add(put(ends, plus(begins, loadWhole(row('tied many'), of))));
-    });
-    const { list } = sheet.apart(() => {
-      sheet.add(put(local, loadWhole(row('tied other'), j)));
-      each();
-    });
-    sheet.add({ is: 'loop', index: j, from: begins, to: ends, body: list });
   }
 
   private near(kind: number, reach: P.SpaceReach, local: Local<'i32'>, fitting: (isInReach: Test) => void): void {
@@ -225,7 +230,7 @@ export class TurnQueries {
   private listed(query: P.Query, isInOrder = true): Listed {
     const { sheet, reads } = this.values;
     const list = reads.nextList();
-    const [column, many] = [reads.wholesOf({ is: 'list', list, kind: query.kind }), sheet.i32()];
+    const [column, many] = [reads.wholesOf({ is: 'list', list, kind: this.values.listed(query) }), sheet.i32()];
     sheet.add(put(many, whole(0)));
     const append = (by: I32): void => {
       sheet.add({ is: 'store i32', column, at: many, value: this.values.slot(query.candidate) });
@@ -250,7 +255,8 @@ export class TurnQueries {
     if (reach.is === 'tied' && isAnyone && values.steady.has(kind)) return this.pickOfTied(s, reach);
     if (isDrawnByTries(s, values.steady)) return this.pickByTries(s);
     const asksBest = !s.weight && s.how !== 'random' && s.how !== 'first';
-    const listed = isSought(s) ? this.nearest(s) : this.listed(s.query, !asksBest);
+    const seeks = isSought(s) && !this.mayBeAbsent(s.query);
+    const listed = seeks ? this.nearest(s) : this.listed(s.query, !asksBest);
     const { column, many } = listed;
     const take = (at: I32): void => {
       sheet.add(put(values.slot(s.local), loadWhole(column, at)));
@@ -258,7 +264,7 @@ export class TurnQueries {
     };
     const nobody = (): void => this.around.block(s.nobody);
     if (s.weight) return this.weighted(s, listed, s.weight, take, nobody);
-    if (asksBest && !isSought(s)) this.keepBest(s, listed);
+    if (asksBest && !seeks) this.keepBest(s, listed);
     sheet.when(
       compareWhole(many, '>', whole(0)),
       () => {
@@ -278,7 +284,6 @@ export class TurnQueries {
   private nearest({ query, from }: Of<'pick'>): Listed {
     const { values } = this;
     const { sheet, reads } = values;
-    if (query.present && values.sight.plan.kinds[query.kind]!.mayBeNowhere) throw new NeedsMore();
     const at = [from!.x, from!.y].map((e) => sheet.kept(values.value(e))) as [F64, F64];
     const list = reads.nextList();
     const column = reads.wholesOf({ is: 'list', list, kind: query.kind });
@@ -291,8 +296,7 @@ export class TurnQueries {
   private pickByTries(s: Of<'pick'>): void {
     const { values } = this;
     const { sheet } = values;
-    const { kind, candidate, except, present, where } = s.query;
-    if (present && values.sight.plan.kinds[kind]!.mayBeNowhere) throw new NeedsMore();
+    const { kind, candidate, except, where } = s.query;
     const [found, local] = [sheet.i32(), values.slot(candidate)];
     const draw = (end: () => void): void => {
       sheet.add(put(local, this.around.below({ is: 'truncated', value: values.countOf(kind) })));
@@ -302,8 +306,11 @@ export class TurnQueries {
         sheet.when(values.test(where!.value), end);
         sheet.add(put(found, whole(-1)));
       };
-      if (except === undefined) ask();
-      else sheet.when(compareWhole(local, '!=', values.slot(except)), ask);
+      const tests: Test[] = [];
+      if (except !== undefined) tests.push(compareWhole(local, '!=', values.slot(except)));
+      if (this.mayBeAbsent(s.query)) tests.push(this.isPresent(s.query));
+      if (tests.length === 0) ask();
+      else sheet.when(tests.reduce(both), ask);
     };
     sheet.add(put(found, whole(-1)));
     sheet.when(compare(values.countOf(kind), '>', number(0)), () => writeTries(sheet, draw));
@@ -375,7 +382,7 @@ export class TurnQueries {
   ): void {
     const { values } = this;
     const { sheet } = values;
-    const weights = values.reads.of({ is: 'weights', list, kind: s.query.kind });
+    const weights = values.reads.of({ is: 'weights', list, kind: values.listed(s.query) });
     const [at, found, all] = [sheet.i32(), sheet.i32(), sheet.f64()];
     sheet.add(set(all, number(0)), put(found, whole(-1)));
     const weigh = sheet.apart(() => {
@@ -404,21 +411,15 @@ export class TurnQueries {
   }
 
   /** One of all who are tied to an agent, without a list. */
-  private pickOfTied(s: Of<'pick'>, { network, side, agent }: Extract<P.Reach, { is: 'tied' }>): void {
+  private pickOfTied(s: Of<'pick'>, reach: Extract<P.Reach, { is: 'tied' }>): void {
     const { values } = this;
-    const { sheet, reads } = values;
-    if (values.sight.effects.movesTies) throw new NeedsMore();
-    const row = (is: 'tied start' | 'tied many' | 'tied other'): Column<'i32' | 'u8'> =>
-      reads.wholesOf({ is, network, side });
-    const of = values.slot(agent.local);
-    const many = sheet.i32();
-    sheet.add(put(many, whole(0)));
-    sheet.when(compareWhole(of, '>=', whole(0)), () => sheet.add(put(many, loadWhole(row('tied many'), of))));
+    const { sheet } = values;
+    const of = values.slot(reach.agent.local);
+    const many = rowLength(values, reach, of);
     sheet.when(
       compareWhole(many, '>', whole(0)),
       () => {
-        const at = plus(loadWhole(row('tied start'), of), this.around.below(many));
-        sheet.add(put(values.slot(s.local), loadWhole(row('tied other'), at)));
+        sheet.add(put(values.slot(s.local), tiedAt(values, reach, of, this.around.below(many))));
         this.around.block(s.found);
       },
       () => this.around.block(s.nobody),

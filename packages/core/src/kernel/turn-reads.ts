@@ -31,12 +31,14 @@ export type ColumnBefore = AttributeBefore | StateBefore | PlaceBefore;
 type ColumnOfNumbers =
   | { readonly is: 'x' | 'y' | 'direction' | 'sine' | 'cosine' | 'memberX' | 'memberY'; readonly kind: number }
   | PlaceBefore
-  | { readonly is: 'attribute' | 'due'; readonly kind: number; readonly column: number }
+  /** `items` is all that lies side by side from an attribute on, column after column. */
+  | { readonly is: 'attribute' | 'due' | 'items'; readonly kind: number; readonly column: number }
   | AttributeBefore
   | { readonly is: 'field' | 'field before'; readonly field: number }
+  | { readonly is: 'tie value'; readonly network: number; readonly column: number }
   /** Room for as many weights as a list has for agents. */
   | { readonly is: 'weights'; readonly list: number; readonly kind: number }
-  | { readonly is: 'entered' | 'left' | 'in state' | 'trouble' | 'layers' | 'notes' };
+  | { readonly is: 'entered' | 'left' | 'in state' | 'trouble' | 'layers' | 'notes' | 'variables' };
 
 /**
  * Of the cells that a kernel asks for (`cells-asked.ts`): their shape, who stands on each, the masks and steps of its reaches, lists that hold as many cells as there are
@@ -52,8 +54,11 @@ interface CellColumn {
 /** `start` and `members` are of agents that are sorted by bucket, `list` has room for all of a kind, and `life` is of a kind that agents come to or leave: its slots in use, how many live, the number of the next, and how many slots there are. */
 type ColumnOfWholes =
   | { readonly is: 'alive' | 'number' | 'life' | 'start' | 'members' | 'bucket'; readonly kind: number }
+  /** How many live in each block of slots (`LIVING_BITS`). */
+  | { readonly is: 'living'; readonly kind: number; readonly level: number }
   /** Of agents whose buckets are kept up: where they stand among the sorted, and lists of those who have come to a bucket. */
   | { readonly is: 'sortedAt' | 'head' | 'following' | 'preceding'; readonly kind: number }
+  /** Of agents of a kind, or with -1 of items of a list. */
   | { readonly is: 'list'; readonly list: number; readonly kind: number }
   /** Of the ties of one side of a network: where the row of an agent begins, how long it is, who stands in it, and by which tie. */
   | {
@@ -61,6 +66,8 @@ type ColumnOfWholes =
       readonly network: number;
       readonly side: number;
     }
+  /** Of each tie who ties and who is tied to, and whether it is not cut. */
+  | { readonly is: 'tie a' | 'tie b' | 'tie there'; readonly network: number }
   /** The slots of those who have a turn, in the order of their turns. */
   | { readonly is: 'order' }
   /** Where the columns of the kernel lie, once they lie elsewhere than when it was called. */
@@ -90,8 +97,8 @@ export type TurnNumber =
   | { readonly op: 'mask'; readonly of: MaskOf; readonly part: 'columns' | 'rows' | 'cell' }
   /** How many are in one of some states, by their counters. */
   | { readonly op: 'in states'; readonly counters: readonly number[] }
-  /** How many slots of a kind are in use. */
-  | { readonly op: 'slots'; readonly kind: number }
+  /** How many slots of a kind are in use, and for how many there is room. */
+  | { readonly op: 'slots' | 'capacity'; readonly kind: number }
   /** How much one turn may note at most. */
   | { readonly op: 'most notes'; readonly fixed: number; readonly perAgent: readonly (readonly [number, number])[] }
   /** How many of some kinds there may be together, as there are so many of all others. */
@@ -171,7 +178,9 @@ export function cellOf({ isSingle }: P.FieldPlan): Numbers['of'] {
 
 function isOfBytes(is: ColumnOfWholes): boolean {
   if (is.is === 'cells') return is.part === 'masks' || typeof is.part === 'number';
-  return is.is === 'alive' || is.is === 'state' || is.is === 'state before' || is.is === 'mask';
+  return (
+    is.is === 'alive' || is.is === 'tie there' || is.is === 'state' || is.is === 'state before' || is.is === 'mask'
+  );
 }
 
 function nameOf(is: TurnColumn): string {
@@ -181,6 +190,7 @@ function nameOf(is: TurnColumn): string {
     case 'state':
     case 'state before':
     case 'due':
+    case 'items':
       return `${is.is.replace(' b', 'B')}${columnKey(is.kind, is.column).replace(':', '_')}`;
     case 'field':
       return `field${is.field}`;
@@ -189,11 +199,19 @@ function nameOf(is: TurnColumn): string {
     case 'list':
     case 'weights':
       return `${is.is}${is.list}`;
+    case 'living':
+      return `living${is.kind}_${is.level}`;
     case 'tied start':
     case 'tied many':
     case 'tied other':
     case 'tied tie':
       return `${is.is.replace(' ', '_')}${is.network}_${is.side}`;
+    case 'tie a':
+    case 'tie b':
+    case 'tie there':
+      return `${is.is.replace(' ', '_')}${is.network}`;
+    case 'tie value':
+      return `tie_value${is.network}_${is.column}`;
     case 'occupied':
       return `occupied${is.space}`;
     case 'cells':
@@ -205,6 +223,7 @@ function nameOf(is: TurnColumn): string {
     case 'trouble':
     case 'layers':
     case 'notes':
+    case 'variables':
     case 'order':
     case 'addresses':
       return is.is;

@@ -25,8 +25,11 @@ import {
   words,
 } from './kernel.ts';
 import { drawnFrom } from './laws.ts';
+import { addToList, slotOfNumber } from './items.ts';
 import { writeBecome } from './states.ts';
-import { writeBirth, writeRemoval } from './lives.ts';
+import * as ties from './ties.ts';
+import { slotsInUse, writeBirth, writeRemoval } from './lives.ts';
+import { livingAt } from './living.ts';
 import { beginLuck, drawWord, isWithin, LUCK_LOCALS } from './luck.ts';
 import { CellQueries, writeCellDraw } from './cell-queries.ts';
 import type { Around } from './turn-queries.ts';
@@ -37,6 +40,7 @@ import * as movement from './movement.ts';
 import { NeedsMore } from './needs-more.ts';
 import * as outside from './outside.ts';
 import type { TurnValues } from './turn-values.ts';
+import { writeVariable } from './variables.ts';
 
 /** The statements of a turn in kernel form. */
 
@@ -114,6 +118,14 @@ export class TurnStatements {
         return sheet.add({ is: 'leave', block: 'turn' });
       case 'nobody':
         return sheet.add(put(values.slot(s.local), whole(-1)));
+      case 'find':
+        return sheet.add(
+          put(values.slot(s.local), slotOfNumber(values, s.kind, { is: 'truncated', value: values.value(s.number) })),
+        );
+      case 'find tie':
+        return ties.writeFindTie(values, s);
+      case 'other end':
+        return ties.writeOtherEnd(values, s);
       case 'demand':
         return sheet.when(compareWhole(values.slot(s.local), '<', whole(0)), () =>
           values.fail('nobody', s.site, number(0)),
@@ -137,11 +149,19 @@ export class TurnStatements {
         return;
       case 'pick':
         if (s.query.over.is === 'cells') return this.cells.pick(s, s.query.over);
-        return isAmongAll(s) && values.steady.has(s.query.kind) ? this.pickOfAll(s) : this.queries.pick(s);
+        return isAmongAll(s) ? this.pickOfAll(s) : this.queries.pick(s);
       case 'write':
         return this.write(s);
       case 'write field':
         return this.writeField(s);
+      case 'write tie':
+        return ties.writeTieValue(values, s, (column, tie, value) => this.note(column, tie, s.how, value));
+      case 'add to list':
+        return addToList(values, s);
+      case 'tie':
+        return ties.writeTie(values, s);
+      case 'untie':
+        return ties.writeUntie(values, s);
       case 'write due': {
         const value = values.checked(values.value(s.value), s.site);
         const due = values.reads.of({ is: 'due', kind: s.kind, column: s.column });
@@ -157,6 +177,8 @@ export class TurnStatements {
         return movement.writeMoveBy(values, s);
       case 'move to':
         return movement.writeMoveTo(values, s);
+      case 'vanish':
+        return movement.writeVanish(values, s);
       case 'create':
         // Room for one more may mean that those who are gone through are listed or sorted anew.
         if (this.walks > 0) throw new NeedsMore();
@@ -166,7 +188,7 @@ export class TurnStatements {
       case 'end run':
         return sheet.add({ is: 'tell', fn: 'endRun', given: [] });
       case 'write variable':
-        return outside.writeVariable(values, s, (column, value) => this.note(column, whole(0), s.how, value));
+        return writeVariable(values, s, (column, value) => this.note(column, whole(0), s.how, value));
       case 'write parameter':
         return outside.writeParameter(values, s);
       case 'add to tally':
@@ -269,15 +291,19 @@ export class TurnStatements {
     if (s.law !== 'unit') values.checked(local, s.site);
   }
 
-  /** A random one of all of a kind that nobody leaves. */
+  /** A random one of all of a kind. */
   private pickOfAll(s: Of<'pick'>): void {
     const { values } = this;
     const { sheet } = values;
     const { kind, except, present } = s.query;
-    if (present && values.sight.plan.kinds[kind]!.mayBeNowhere) throw new NeedsMore();
-    // Nobody joins or leaves, so that there are as many in all turns.
+    if (present && values.sight.plan.kinds[kind]!.mayBeNowhere) return this.queries.pick(s);
+    const isSteady = values.steady.has(kind);
     const all: I32 = { is: 'truncated', value: values.countOf(kind) };
-    const many = values.onceWhole(except === undefined ? all : minus(all, whole(1)));
+    const passed: I32 =
+      isSteady || except === undefined ? whole(1) : { is: 'holds', test: values.isThere(kind, except) };
+    const others = except === undefined ? all : minus(all, passed);
+    // Where nobody joins or leaves, there are as many in all turns.
+    const many = isSteady ? values.onceWhole(others) : sheet.keptWhole(others);
     sheet.when(
       compareWhole(many, '>', whole(0)),
       () => {
@@ -287,7 +313,14 @@ export class TurnStatements {
           except === undefined
             ? drawn
             : plus(drawn, { is: 'holds', test: compareWhole(drawn, '>=', values.slot(except)) });
-        sheet.add(put(values.slot(s.local), at));
+        const take = (slot: I32): void => sheet.add(put(values.slot(s.local), slot));
+        if (isSteady) take(at);
+        else
+          sheet.when(
+            compareWhole(all, '==', slotsInUse(values, kind)),
+            () => take(at),
+            () => take(livingAt(values, kind, drawn, except === undefined ? undefined : values.slot(except))),
+          );
         this.block(s.found, true);
       },
       () => this.block(s.nobody, true),
@@ -375,22 +408,35 @@ export class TurnStatements {
     const { values } = this;
     const { sheet, sight } = values;
     const { plan, atOnce } = sight;
-    const cell = values.cellAt(s.field, s.x, s.y);
-    if (!cell) throw new NeedsMore();
+    const isThere = values.cellAt(s.field, s.x, s.y);
+    const cell = isThere ?? values.anyCell(s.field, s.x, s.y);
     const field = values.reads.of({ is: 'field', field: s.field });
+    /** What only happens to a cell: there is none where the place is none. */
+    const onCell = (then: () => void): void => {
+      if (isThere) then();
+      else sheet.when(compareWhole(cell, '>=', whole(0)), then);
+    };
+    const held = (): F64 => {
+      if (isThere) return load(field, cell);
+      return sheet.choose(
+        compareWhole(cell, '>=', whole(0)),
+        () => load(field, cell),
+        () => number(NaN),
+      );
+    };
     const given = values.value(s.value);
     const { bounds, isSingle } = plan.fields[s.field]!;
     if (atOnce) {
       const value = isSingle ? values.sheet.kept(given) : values.checked(given, s.site);
       if (isSingle) values.checked(ofOne('single', value), s.site);
-      if (addsField(sight, s.field)) sheet.add(store(field, cell, sum(load(field, cell), value)));
+      if (addsField(sight, s.field)) onCell(() => sheet.add(store(field, cell, sum(load(field, cell), value))));
       else this.note(fieldColumnId(s.field), cell, s.how, value);
       return;
     }
-    const made = applied(load(field, cell), s.how, given);
+    const made = s.how === '=' ? given : applied(held(), s.how, given);
     const value = values.checked(isSingle ? ofOne('single', made) : made, s.site);
-    if (!bounds) return sheet.add(store(field, cell, value));
+    if (!bounds) return onCell(() => sheet.add(store(field, cell, value)));
     const bound = (which: 'low' | 'high'): F64 => values.reads.number({ op: 'bound', field: s.field, which });
-    sheet.add(store(field, cell, clipped(sheet, value, bound('low'), bound('high'))));
+    onCell(() => sheet.add(store(field, cell, clipped(sheet, value, bound('low'), bound('high')))));
   }
 }

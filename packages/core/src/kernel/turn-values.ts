@@ -34,15 +34,18 @@ import { isInZone, maskOf } from './masks.ts';
 import { COMPARED, NeedsMore } from './needs-more.ts';
 import { bearingOf } from './directions.ts';
 import { calledFunction } from './functions.ts';
+import * as items from './items.ts';
 import type { KeptBuckets } from './kept-buckets.ts';
 import { isKeptUp } from './kept-buckets.ts';
-import { tableValue, variableNow } from './outside.ts';
-import { cellInside, fieldAt } from './places.ts';
+import * as outside from './outside.ts';
+import { cellAnywhere, cellInside, fieldAt } from './places.ts';
 import { isInReach } from './reaches.ts';
 import type { Sheet } from './sheet.ts';
+import * as ties from './ties.ts';
 import type { Trouble } from './turn-ends.ts';
 import { LIFE, TROUBLES } from './turn-ends.ts';
 import type { TurnReads } from './turn-reads.ts';
+import { variableNow } from './variables.ts';
 import { ahead, along, way, wayBetween } from './ways.ts';
 
 const [ZERO, ONE] = [number(0), number(1)];
@@ -69,6 +72,8 @@ export interface Line {
   readonly prologue: Statement[];
   /** Kinds of whom more may be born in one turn than there was room for before it. */
   readonly mayRunOut: ReadonlySet<number>;
+  /** Kinds of whom the living are counted in blocks of slots. */
+  readonly inBlocks: ReadonlySet<number>;
   /** Variables that turns write, and those after them read. */
   readonly variablesWritten: ReadonlySet<number>;
   /** The cells of a space, which is a square grid. */
@@ -88,7 +93,7 @@ export class TurnValues {
   constructor(
     private readonly line: Line,
     readonly sight: RuleSight,
-    /** Locals that hold agents, by their slots. */
+    /** Locals that hold agents by their slots, ties, and places in lists. */
     private readonly agents: ReadonlySet<number>,
     readonly positions: Positions,
     /** The kind that acts. */
@@ -213,9 +218,12 @@ export class TurnValues {
       case 'local':
         return this.isAgent(e.local) ? { is: 'of i32', value: this.slot(e.local) } : this.held(e.local);
       case 'variable':
-        return this.line.variablesWritten.has(e.index) ? variableNow(e.index) : this.reads.number(e);
+        return this.line.variablesWritten.has(e.index) ? variableNow(this.reads, e.index) : this.reads.number(e);
       case 'table':
-        return tableValue(this, e);
+        return outside.tableValue(this, e);
+      case 'tally':
+        return outside.tallyValue(this, e);
+
       case 'parameter':
       case 'clock':
       case 'measure':
@@ -259,6 +267,12 @@ export class TurnValues {
         return along(this, e);
       case 'way':
         return way(this, e);
+      case 'list length':
+        return items.listLength(this, e);
+      case 'list item':
+        return items.listItem(this, e);
+      case 'tie value':
+        return ties.tieValue(this, e);
       case 'distance': {
         const [dx, dy] = wayBetween(this, e);
         return ofOne('sqrt', sum(product(dx, dx), product(dy, dy)));
@@ -293,6 +307,7 @@ export class TurnValues {
       case 'is nowhere':
       case 'in reach':
       case 'in zone':
+      case 'tied':
         return this.truth(e);
       default:
         throw new NeedsMore();
@@ -344,6 +359,8 @@ export class TurnValues {
         return isInReach(this, e);
       case 'in zone':
         return isInZone(this, e);
+      case 'tied':
+        return ties.areTied(this, e);
       case 'is nowhere': {
         const x = this.sheet.kept(this.value(e.x));
         return compare(x, '!=', x);
@@ -425,6 +442,18 @@ export class TurnValues {
     return load(values, { is: 'truncated', value: this.value(cell) });
   }
 
+  /** The kind that lists of what is asked for have room for: an agent has a tie to each of a kind at most. */
+  listed({ over, kind }: P.Query): number {
+    if (over.is !== 'ties') return kind;
+    const { from, to } = this.sight.plan.networks[over.network]!;
+    return over.side === 0 ? to : from;
+  }
+
+  /** Whether it is counted in a turn how many of a kind live in blocks of slots. */
+  countsLiving(kind: number): boolean {
+    return this.line.inBlocks.has(kind);
+  }
+
   /** The cells of a space, if it is a grid. */
   cells(space: number): GridCells {
     if (!formOf(this.sight.plan.spaces[space]!).isOfCells) throw new NeedsMore();
@@ -458,7 +487,6 @@ export class TurnValues {
   trackedCells(kind: number): GridCells | undefined {
     const { plan, atOnce } = this.sight;
     if (atOnce || !spaceOfKind(plan, kind)?.tracksCells) return undefined;
-    if (plan.kinds[kind]!.mayBeNowhere) throw new NeedsMore();
     return this.cells(plan.kinds[kind]!.space);
   }
 
@@ -481,6 +509,12 @@ export class TurnValues {
     this.demandNoLanes(space);
     const at = [x, y].map((e) => this.sheet.kept(this.value(e)));
     return this.sheet.keptWhole(cellInside(this.sheet, this.reads.cellsOf(field), at[0]!, at[1]!));
+  }
+
+  /** The cell of a field at a place anywhere, or -1. */
+  anyCell(field: number, x: P.Expr, y: P.Expr): I32 {
+    this.demandNoLanes(this.sight.plan.fields[field]!.space);
+    return cellAnywhere(this.sheet, this.reads.cellsOf(field), this.value(x), this.value(y));
   }
 
   demandNoLanes(space: number): void {

@@ -4,6 +4,7 @@ import type { RunContext } from '../engine/run-context.ts';
 import type { Network } from '../engine/spaces/network.ts';
 import type { Mask } from '../engine/zones.ts';
 import type { CellValues, FieldGrid } from '../forms/space.ts';
+import { LIVING_BITS } from '../kernel/turn-ends.ts';
 import type { CellsAsked } from '../kernel/cells-asked.ts';
 import type { AnyColumn } from '../kernel/kernels.ts';
 import type { RuleKernel } from '../kernel/rule-kernels.ts';
@@ -39,6 +40,8 @@ interface Reached {
   lifeOf(kind: number): Int32Array;
 }
 
+/** More items no list has. */
+const MOST_ITEMS = 64;
 /** The rows of ties, as kernels call their parts. */
 const ROW_PARTS = { 'tied start': 'start', 'tied many': 'length', 'tied other': 'other', 'tied tie': 'tie' } as const;
 
@@ -52,6 +55,8 @@ export class KernelRoom {
   private readonly sorted: SortedAgents[] = [];
   /** Of each kind, who is listed by bucket, where a kernel asks who is near while they move. */
   private readonly listed: ListedAgents[] = [];
+  /** Of each kind, how many live in blocks of slots of each level, where a kernel draws among them. */
+  private readonly living: (readonly Int32Column[])[] = [];
   private readonly lists: Int32Column[] = [];
   private readonly weights: NumbersColumn[] = [];
   private readonly kept = new Map<string, KeptColumn>();
@@ -69,9 +74,9 @@ export class KernelRoom {
 
   /** Takes all views from the memory as it is now. */
   renew(): void {
-    const { turnOrder, addresses, sorted, listed, lists, weights, kept, cells, masks } = this;
+    const { turnOrder, addresses, sorted, listed, living, lists, weights, kept, cells, masks } = this;
     const inMaps = [...kept.values(), ...cells.values(), ...masks.values()];
-    const others = [...sorted, ...listed, ...lists, ...weights, ...this.parts];
+    const others = [...sorted, ...listed, ...living.flat(), ...lists, ...weights, ...this.parts];
     for (const one of [turnOrder, addresses, this.notes, ...others, ...inMaps]) one?.renew();
   }
 
@@ -107,11 +112,31 @@ export class KernelRoom {
     if (isKeptUp) (this.listed[kind] ??= new ListedAgents(memory)).reserve(buckets, capacity);
   }
 
+  /** Room to count how many of a kind live in blocks of slots. */
+  reserveLiving(kind: number): void {
+    const { memory, populations } = this.state;
+    const levels = (this.living[kind] ??= LIVING_BITS.map(() => new Int32Column(memory)));
+    levels.forEach((level, i) => level.reserve((populations[kind]!.capacity >> LIVING_BITS[i]!) + 1));
+  }
+
+  /** Counts them. */
+  countLiving(kind: number): void {
+    const { alive, used } = this.state.populations[kind]!;
+    this.living[kind]!.forEach(({ column }, i) => {
+      column.fill(0);
+      for (let slot = 0; slot < used; slot++) column[slot >> LIVING_BITS[i]!]! += alive[slot]! & 1;
+    });
+  }
+
   /** Room for a list of agents of a kind, or for a weight of each. */
   reserveList({ is, list, kind }: RuleKernel['lists'][number]): void {
-    const { capacity } = this.state.populations[kind]!;
-    if (is === 'list') (this.lists[list] ??= new Int32Column(this.state.memory)).reserve(capacity);
-    else (this.weights[list] ??= new NumbersColumn(this.state.memory)).reserve(capacity);
+    const room = this.roomOf({ kind });
+    if (is === 'list') (this.lists[list] ??= new Int32Column(this.state.memory)).reserve(room);
+    else (this.weights[list] ??= new NumbersColumn(this.state.memory)).reserve(room);
+  }
+
+  private roomOf({ kind }: { readonly kind: number }): number {
+    return kind < 0 ? MOST_ITEMS : this.state.populations[kind]!.capacity;
   }
 
   /** Room for several threads to do parts of a kernel. @param notes what each may note */
@@ -124,7 +149,7 @@ export class KernelRoom {
       ));
       columns.reserve();
       columns.notes.reserve(notes);
-      for (const list of lists) columns.reserveList(list, this.state.populations[list.kind]!.capacity);
+      for (const list of lists) columns.reserveList(list, this.roomOf(list));
     }
   }
 
@@ -231,6 +256,13 @@ export class KernelRoom {
     return version;
   }
 
+  /** All that lies side by side from an attribute of a kind on. */
+  private itemsFrom(kind: number, column: number): Float64Array {
+    const { attributes, capacity } = this.state.populations[kind]!;
+    const { buffer, byteOffset } = attributes[column]!;
+    return new Float64Array(buffer, byteOffset, (attributes.length - column) * capacity);
+  }
+
   /** A column that a kernel is given. */
   columnOf(column: TurnColumn): AnyColumn {
     switch (column.is) {
@@ -238,6 +270,8 @@ export class KernelRoom {
         return this.state.populations[column.kind]!.attributes[column.column]!;
       case 'state':
         return this.state.populations[column.kind]!.states[column.column]!;
+      case 'items':
+        return this.itemsFrom(column.kind, column.column);
       case 'attribute before':
       case 'state before':
       case 'x before':
@@ -257,6 +291,14 @@ export class KernelRoom {
       case 'tied other':
       case 'tied tie':
         return this.state.networks[column.network]!.rows[column.side]![ROW_PARTS[column.is]];
+      case 'tie a':
+        return this.state.networks[column.network]!.a;
+      case 'tie b':
+        return this.state.networks[column.network]!.b;
+      case 'tie there':
+        return this.state.networks[column.network]!.there;
+      case 'tie value':
+        return this.state.networks[column.network]!.columns[column.column]!;
       case 'mask':
         return this.maskColumn(column.of).column;
       case 'occupied':
@@ -265,6 +307,7 @@ export class KernelRoom {
         return this.cellsOf(column)!.part(column.part);
       case 'entered':
       case 'left':
+      case 'variables':
         return this.state.context[column.is];
       case 'in state':
         return this.state.inState;
@@ -280,6 +323,8 @@ export class KernelRoom {
         return this.addresses.column;
       case 'life':
         return this.state.lifeOf(column.kind);
+      case 'living':
+        return this.living[column.kind]![column.level]!.column;
       case 'start':
       case 'members':
       case 'bucket':

@@ -60,7 +60,7 @@ export class RunState {
   private fieldBlock: Block | undefined;
   /** Who stands on which cell. */
   private occupiedBlock: Block | undefined;
-  /** Counters of states, and what a kernel leaves of a failure. */
+  /** Counters of states, what a kernel leaves of a failure, and variables. */
   private countsBlock: Block;
   /** How many agents are in each state, by counter, of kinds that nobody joins or leaves. */
   inState!: Float64Array;
@@ -115,7 +115,7 @@ export class RunState {
     this.tallies = plan.tallies.map((tally) => new Tally(tally.kept));
     this.mail = new MessageQueue(plan.messages.reduce((most, message) => Math.max(most, message.columns), 0));
     this.tracked = plan.kinds.map((_, kind) => P.spaceOfKind(plan, kind)?.tracksCells === true);
-    const numbers = 3 * plan.counters + TROUBLE + (hasKernels ? LAYERS.length : 0);
+    const numbers = 3 * plan.counters + TROUBLE + plan.variables.length + (hasKernels ? LAYERS.length : 0);
     this.countsBlock = this.memory.take(numbers * 8 + plan.kinds.length * LIFE_NUMBERS * 4);
     this.viewCounts();
     if (hasKernels) this.layers.set(LAYERS);
@@ -188,7 +188,8 @@ export class RunState {
     this.renewAfterGrowth();
   }
 
-  private renewAfterGrowth(): void {
+  /** Takes all views anew, if the memory has grown since they were taken. */
+  renewAfterGrowth(): void {
     if (this.buffer !== this.memory.buffer) this.renew();
   }
 
@@ -253,10 +254,16 @@ export class RunState {
     const [entered, left, inState] = [0, 1, 2].map(
       (part) => new Float64Array(countsBlock.buffer, at(part), plan.counters),
     );
-    Object.assign(context, { entered, left });
+    const afterTrouble = at(3) + TROUBLE * 8;
+    const variables = new Float64Array(countsBlock.buffer, afterTrouble, plan.variables.length);
+    Object.assign(context, { entered, left, variables });
     this.inState = inState!;
     this.trouble = new Float64Array(countsBlock.buffer, at(3), TROUBLE);
-    this.lives = new Int32Array(countsBlock.buffer, at(3) + TROUBLE * 8, plan.kinds.length * LIFE_NUMBERS);
+    this.lives = new Int32Array(
+      countsBlock.buffer,
+      afterTrouble + variables.byteLength,
+      plan.kinds.length * LIFE_NUMBERS,
+    );
     if (this.hasKernels)
       this.layers = new Float64Array(
         countsBlock.buffer,

@@ -270,7 +270,11 @@ export class Network {
   makeRoomFor(a: number, b: number, memory?: RunMemory): void {
     this.ensureTies(this.count + 1, memory);
     const ends = this.endsBySide(a, b);
-    this.rows.forEach((rows, side) => rows.makeRoomFor(ends[side]!, memory));
+    this.rows.forEach((rows, side) => {
+      // What grew before may have replaced all views of the memory.
+      if (memory) this.renew();
+      rows.makeRoomFor(ends[side]!, memory);
+    });
   }
 
   /** The tie from one agent to another, by slots, or -1. In a one-sided network either way round. */

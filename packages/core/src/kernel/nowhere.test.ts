@@ -1,0 +1,71 @@
+import { describe, it } from 'vitest';
+import { expectSameKernel, modelOf } from '../../test/kernel-models.ts';
+
+/** Agents that may be nowhere, fields at any place, and what is made of tallies, in kernels beside the interpreter. */
+
+const SPACES: readonly string[] = [
+  'plane 30 by 20, wrapping',
+  'plane 30 by 20, reflecting',
+  'grid 30 by 20, wrapping',
+  'grid 30 by 20, walled, one agent a cell',
+  'grid 30 by 20, wrapping, 6 neighbours',
+];
+
+/** Voles that come and go; with `within` on planes, and `in a square of` on grids. */
+const NOWHERE: readonly string[] = [
+  'if chance(0.3)\n  move to nowhere\nelse if chance(0.4)\n  move to (uniform(0, 29), uniform(0, 19))\nfood = count Vole within 4',
+  'with v = random Vole\n  food += 1\n  if chance(0.2)\n    move v to nowhere\nelse\n  move to (uniform(0, 29), uniform(0, 19))\nhunger = count Vole where it.food > 3',
+  'with v = nearest Vole\n  hunger = distance(v)\n  if chance(0.3)\n    move to nowhere\nif food > 3\n  move to (uniform(0, 29), uniform(0, 19))\nfood = uniform(0, 4)',
+  'with v = random Vole where it.food > food\n  v.food -= 0.5\nif chance(0.3)\n  move to nowhere\nmove by 2\nturn by 20 deg',
+  'if chance(0.2)\n  create 1 Vole nowhere\n    food = 2\nif chance(0.3)\n  move to home\nif food < 0\n  remove self\nfood -= 0.6\nhunger = count Vole within 3',
+  'with v = Vole with most it.food\n  v.food -= 0.25\n  if chance(0.5)\n    move v to nowhere\nif chance(0.1)\n  move to (uniform(0, 29), uniform(0, 19))\nif any Vole within 5\n  hunger += 1',
+];
+
+const AT_PLACES: readonly string[] = [
+  'let far = ahead(9)\nscent at far += 0.25\nfood = scent at far',
+  'scent at ahead(food * 20) = food\nturn by uniform(-90 deg, 90 deg)\nmove by 1',
+  'with o = random Owl\n  scent at o *= 0.5\nscent at ahead(2) += 0.5',
+];
+
+const TALLIED: readonly string[] = [
+  'add food to eaten\nif count eaten > 0\n  food = mean of eaten\nhunger = count eaten',
+  'add food to eaten\nif count eaten > 2\n  food = quantile 80 % of eaten + 0.125 * sd of eaten\n  hunger = max of eaten',
+];
+
+function nowhereModel(space: string, behaviour: string, order: string): string {
+  const here = space.startsWith('plane') ? behaviour : behaviour.replaceAll(/within \d/g, 'in a square of 2');
+  return modelOf(space, here, order).replace('  has hunger = 1', '  has hunger = 1\n  has home = here');
+}
+
+function modes(behaviour: string): readonly string[] {
+  return /v\.food|move v/.test(behaviour)
+    ? ['in turn', 'in fixed order']
+    : ['in turn', 'in fixed order', 'all at once'];
+}
+
+describe('turns that are kernels', () => {
+  it.each(SPACES)('let agents be nowhere, and come back, on a %s', (space) => {
+    NOWHERE.forEach((behaviour, i) =>
+      modes(behaviour).forEach((mode, m) => {
+        // All at once nobody is born on cells that hold one each.
+        if (mode === 'all at once' && behaviour.includes('create') && space.includes('one agent')) return;
+        expectSameKernel(nowhereModel(space, behaviour, `do ${mode}`), i + m);
+      }),
+    );
+  });
+
+  it.each(SPACES)('write fields at any place on a %s', (space) => {
+    AT_PLACES.forEach((behaviour, i) =>
+      ['in turn', 'all at once'].forEach((mode, m) => expectSameKernel(modelOf(space, behaviour, `do ${mode}`), i + m)),
+    );
+  });
+
+  it('ask what was added to tallies', () => {
+    TALLIED.forEach((behaviour, i) =>
+      ['in turn', 'in fixed order', 'all at once'].forEach((mode, m) => {
+        const text = modelOf(SPACES[0]!, behaviour, `do ${mode}`).replace('agent Owl', 'tally eaten, kept\nagent Owl');
+        expectSameKernel(text, i + m);
+      }),
+    );
+  });
+});
