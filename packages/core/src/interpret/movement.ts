@@ -113,7 +113,7 @@ export function drawInZone(run: ReferenceRun, s: Of<'draw in zone'>, frame: Fram
     const [a, b, c] = [frame.stream.word(), frame.stream.word(), frame.stream.word()];
     x = drawInMask(mask, 'x', a, b, c, space);
     y = drawInMask(mask, 'y', a, b, c, space);
-    if (!space.oneAgentACell || !isTaken(run, s.space, x, y)) break;
+    if (!space.oneAgentACell || !(isBlocked(run, s.space, x, y) || isTaken(run, s.space, x, y))) break;
   }
   frame.locals[s.x] = run.finite(x, s.site, frame);
   frame.locals[s.y] = y;

@@ -1,4 +1,5 @@
 import type { RunContext } from '../engine/run-context.ts';
+import { drawInMask } from '../engine/zones.ts';
 import type { Called } from '../kernel/kernels.ts';
 import { dueAfter } from '../plan/values.ts';
 import { TALLIED } from '../kernel/turn-ends.ts';
@@ -15,6 +16,12 @@ export function outsideOf(context: RunContext, seam: () => GeneratedState): Call
       const tally = seam().tallies[index]!;
       const fn = TALLIED[which]!;
       return fn === 'count' ? tally.count : gatherTally(tally, fn, level);
+    },
+    /** A coordinate of a place in a zone, or with -1 of one that is free of obstacles. */
+    drawnInZone(space: number, zone: number, axis: number, a: number, b: number, c: number) {
+      const { grounds, zones } = seam();
+      const mask = zone < 0 ? zones.free[space]! : zones.masks[zone]!;
+      return drawInMask(mask, axis === 0 ? 'x' : 'y', a, b, c, grounds[space]!.space);
     },
     isRecording: () => (seam().recording ? 1 : 0),
     setParameter: (index: number, value: number) => {

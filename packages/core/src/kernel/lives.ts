@@ -1,7 +1,7 @@
 import { ALIVE, DEAD, LEAVING, UNBORN } from '../engine/population.ts';
 import { atMost } from '../plan/at-most.ts';
 import * as P from '../plan/plan.ts';
-import type { Column, F64, I32, Statement } from './kernel.ts';
+import type { Column, F64, I32, Statement, Test } from './kernel.ts';
 import {
   compare,
   compareWhole,
@@ -19,10 +19,10 @@ import {
 import { countLiving } from './living.ts';
 import type { Place } from './grid-cells.ts';
 import { somewhere } from './movement.ts';
+import { isMasked } from './masks.ts';
 import type { Coordinates } from './places.ts';
 import { broughtIn } from './places.ts';
 import { LIFE } from './turn-ends.ts';
-import { NeedsMore } from './needs-more.ts';
 import { isOneOf } from './states.ts';
 import type { TurnValues } from './turn-values.ts';
 
@@ -62,29 +62,31 @@ function changingKinds(values: TurnValues): number[] {
 /** Makes an agent; there is room for it, as was asked before the turn, or else is made now. Where it is not let in, nothing comes of it. */
 export function writeBirth(values: TurnValues, s: Of<'create'>, found: () => void): void {
   const { sheet, sight } = values;
-  const { plan, atOnce } = sight;
   const { kind } = s;
-  const space = P.spaceOfKind(plan, kind);
-  if (atOnce && space?.tracksCells) throw new NeedsMore();
-  const { mayBeNowhere } = plan.kinds[kind]!;
+  const space = P.spaceOfKind(sight.plan, kind);
+  const { mayBeNowhere, space: on } = sight.plan.kinds[kind]!;
   const [x, y] = placesOf(values, s, space) as [F64, F64];
-  const cells = s.x ? values.trackedCells(kind) : undefined;
-  if (!cells) return makeAgent(values, s, { x, y }, found);
+  // Also all at once a cell is taken by who is born on it.
+  const cells = s.x && space?.tracksCells ? values.cells(on) : undefined;
+  const mask = s.x && !s.always ? values.obstacles(kind) : undefined;
   const come = (place?: Place): void =>
     makeAgent(values, s, { x, y }, () => {
-      if (place) cells.come(kind, values.slot(s.local), place);
+      if (place) cells!.come(kind, values.slot(s.local), place);
       found();
     });
   const comeTo = (): void => {
-    const place = cells.placeOf(x, y);
-    if (!space!.oneAgentACell || s.always) return come(place);
+    const place = cells?.placeOf(x, y);
+    const refusals: Test[] = [];
+    if (place && space!.oneAgentACell && !s.always) refusals.push(cells!.isTaken(place));
+    if (mask) refusals.push(isMasked(values, mask, x, y));
+    if (refusals.length === 0) return come(place);
     sheet.when(
-      cells.isTaken(place),
+      refusals.reduce((left, right): Test => ({ is: 'or else', left, right })),
       () => sheet.add({ is: 'tell', fn: 'refused', given: [] }),
       () => come(place),
     );
   };
-  if (mayBeNowhere) sheet.when(compare(x, '==', x), comeTo, come);
+  if (mayBeNowhere && (cells || mask)) sheet.when(compare(x, '==', x), comeTo, come);
   else comeTo();
 }
 
@@ -150,7 +152,6 @@ function placesOf(values: TurnValues, { x, y, site, kind }: Of<'create'>, space:
   const { sheet, sight } = values;
   const { space: s, mayBeNowhere } = sight.plan.kinds[kind]!;
   values.demandNoLanes(s);
-  if (P.hasObstacles(sight.plan, s)) throw new NeedsMore();
   const inside = (place: F64, axis: 'x' | 'y'): F64 => {
     const size = values.reads.size(s, axis);
     return sheet.kept(broughtIn(sheet, values.checked(place, site), size, space.form, space.edge));

@@ -27,6 +27,14 @@ const AT_PLACES: readonly string[] = [
   'with o = random Owl\n  scent at o *= 0.5\nscent at ahead(2) += 0.5',
 ];
 
+/** Who is born among obstacles and in zones. */
+const BORN: readonly string[] = [
+  'if chance(0.3) and count Vole < 200\n  create 2 Vole here\n    food = 2\nmove by 1.5\nfood -= 0.25\nif food < 0\n  remove self',
+  'if chance(0.3)\n  create 1 Vole anywhere\n    food = x\nif chance(0.2)\n  create 1 Owl in zone Patch\nfood -= 0.5\nif food < 0\n  remove self',
+  'if chance(0.2)\n  create 1 Vole next to here\n    food = y\nelse if chance(0.3)\n  create 3 Vole at ahead(2)\nif number > 30\n  remove self',
+];
+const WALLS = 'obstacle Walls on Bank\n  line (3, 1) to (8, 7)\n  box (9, 2) to (10, 6)\n';
+
 const TALLIED: readonly string[] = [
   'add food to eaten\nif count eaten > 0\n  food = mean of eaten\nhunger = count eaten',
   'add food to eaten\nif count eaten > 2\n  food = quantile 80 % of eaten + 0.125 * sd of eaten\n  hunger = max of eaten',
@@ -47,8 +55,6 @@ describe('turns that are kernels', () => {
   it.each(SPACES)('let agents be nowhere, and come back, on a %s', (space) => {
     NOWHERE.forEach((behaviour, i) =>
       modes(behaviour).forEach((mode, m) => {
-        // All at once nobody is born on cells that hold one each.
-        if (mode === 'all at once' && behaviour.includes('create') && space.includes('one agent')) return;
         expectSameKernel(nowhereModel(space, behaviour, `do ${mode}`), i + m);
       }),
     );
@@ -58,6 +64,17 @@ describe('turns that are kernels', () => {
     AT_PLACES.forEach((behaviour, i) =>
       ['in turn', 'all at once'].forEach((mode, m) => expectSameKernel(modelOf(space, behaviour, `do ${mode}`), i + m)),
     );
+  });
+
+  it.each(SPACES)('are born among obstacles and in zones on a %s', (space) => {
+    BORN.forEach((behaviour, i) => {
+      if (behaviour.includes('next to') && space.startsWith('plane')) return;
+      ['in turn', 'in fixed order', 'all at once'].forEach((mode, m) => {
+        const text = modelOf(space, `${behaviour}\nhunger = count Vole in zone Patch`, `do ${mode}`);
+        expectSameKernel(text, i + m);
+        expectSameKernel(text.replace('agent Owl', `${WALLS}agent Owl`), i + m);
+      });
+    });
   });
 
   it('ask what was added to tallies', () => {

@@ -6,6 +6,7 @@ import { addsField } from '../plan/seen-before.ts';
 import { attributeColumnId, fieldColumnId, machineColumnId } from '../plan/settling.ts';
 import type { F64, I32, Local, Statement, Test } from './kernel.ts';
 import {
+  called,
   compare,
   compareWhole,
   i32,
@@ -32,6 +33,7 @@ import { slotsInUse, writeBirth, writeRemoval } from './lives.ts';
 import { livingAt } from './living.ts';
 import { beginLuck, drawWord, isWithin, LUCK_LOCALS } from './luck.ts';
 import { CellQueries, writeCellDraw } from './cell-queries.ts';
+import { writeTries } from './tries.ts';
 import type { Around } from './turn-queries.ts';
 import { TurnQueries } from './turn-queries.ts';
 import { NOTE_NUMBERS, NOTES } from './turn-ends.ts';
@@ -130,6 +132,8 @@ export class TurnStatements {
         return sheet.when(compareWhole(values.slot(s.local), '<', whole(0)), () =>
           values.fail('nobody', s.site, number(0)),
         );
+      case 'draw in zone':
+        return this.drawInZone(s);
       case 'draw cell':
         return writeCellDraw(values, this.around, s);
       case 'draw':
@@ -289,6 +293,30 @@ export class TurnStatements {
     const [a, b] = this.twoWords();
     sheet.add(set(local, drawnFrom(sheet, values.reads, s.law, args, a, b)));
     if (s.law !== 'unit') values.checked(local, s.site);
+  }
+
+  /** Draws a place in a zone, or one that is free of obstacles; where cells hold one each, again and again until one holds nobody, as long as that comes soon. */
+  private drawInZone(s: Of<'draw in zone'>): void {
+    const { values } = this;
+    const { sheet, sight } = values;
+    values.demandNoLanes(s.space);
+    const [x, y] = [values.held(s.x), values.held(s.y)];
+    const draw = (): void => {
+      const words = ['wa', 'wb', 'wc'].map((name): F64 => ({ is: 'unsigned', word: this.word(i32(name)) }));
+      const drawn = (axis: number): F64 =>
+        called('drawnInZone', number(s.space), number(s.zone), number(axis), ...words);
+      sheet.add(set(x, drawn(0)), set(y, drawn(1)));
+    };
+    if (sight.plan.spaces[s.space]!.oneAgentACell) {
+      const cells = values.cells(s.space);
+      writeTries(sheet, (end) => {
+        draw();
+        // There is none in a zone without cells.
+        sheet.when(compare(x, '!=', x), end);
+        sheet.when({ is: 'not', test: cells.isTaken(cells.placeOf(x, y)) }, end);
+      });
+    } else draw();
+    values.checked(x, s.site);
   }
 
   /** A random one of all of a kind. */
