@@ -1,8 +1,8 @@
 import type { RuleKernel } from '../kernel/rule-kernels.ts';
 import type { TurnNumber } from '../kernel/turn-reads.ts';
-import type * as P from '../plan/plan.ts';
+import * as P from '../plan/plan.ts';
 import type { BodyWriter } from './body-writer.ts';
-import { emitValue } from './emit-expression.ts';
+import { emitValue, rasterName } from './emit-expression.ts';
 import { rasterCode } from './known-sizes.ts';
 import type { PlanWriter } from './plan-writer.ts';
 
@@ -31,6 +31,8 @@ function numberCode(plan: P.Plan, out: BodyWriter, number: TurnNumber): string {
   switch (number.op) {
     case 'raster':
       return rasterCode(plan, number.field)[number.part];
+    case 'raster of space':
+      return `${rasterName(P.rasterOfSpace(number.space))}.${number.part}`;
     case 'bound':
       return `${number.which === 'low' ? 'lo' : 'hi'}${number.field}`;
     case 'index':

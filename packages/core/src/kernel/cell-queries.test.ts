@@ -3,6 +3,12 @@ import { compilePlan, Run } from '../index.ts';
 import { expectSameKernel, isKernel, modelOf } from '../../test/kernel-models.ts';
 import { firstDifference, planOf, usualValues } from '../../test/models.ts';
 
+const PLANES = [
+  'plane 9 by 8, wrapping, cells of 1',
+  'plane 9.5 by 7.25, walled, cells of 0.75',
+  'plane 2 by 9, wrapping, cells of 1',
+  'plane 9 by 8.5, reflecting, cells of 1',
+];
 const GRIDS = [
   'grid 9 by 8, 8 neighbours, wrapping, one agent a cell',
   'grid 9 by 8, 8 neighbours, reflecting, one agent a cell',
@@ -36,6 +42,21 @@ const BODIES: readonly string[] = [
   'for each c in cells in a cross of 1\n  food += count cells next to c where scent at it < 0.5',
 ];
 
+/** What only planes have: places that are no middles of cells, and reaches that change. */
+const ON_PLANES: readonly string[] = [
+  'food = count cells within (food * 0.7) of (x + 0.3, y)\nturn by 40 deg\nmove by 1.3',
+  'for each c in cells here\n  scent at c *= 0.5\n  food += scent at c',
+  'with c = random cells within 2.25\n  move toward c by 0.4\n  hunger = distance(c)',
+  'with c = cells within 1.7 of ahead(2) with most scent at it\n  turn to c\n  move by 0.5\n  scent at c -= 0.1',
+  'food = count cells within 40\nhunger = sum of it.x over cells in a square of 30',
+];
+
+/** One number of many that needs them all. */
+const OF_MANY: readonly string[] = [
+  'food = sd of (scent at it) over cells within 2\nhunger = median of (scent at it + it.y) over cells',
+  'if count cells next to here > 1\n  food = quantile 75 % of (scent at it) over cells next to here',
+];
+
 /** What asks for empty cells. */
 const EMPTY: readonly string[] = [
   'with c = random empty cell\n  move to c\nfood = count empty cells next to here',
@@ -46,11 +67,13 @@ const EMPTY: readonly string[] = [
 ];
 
 function asksOf(space: string): readonly string[] {
-  return space.includes('one agent') ? [...BODIES, ...EMPTY] : BODIES;
+  const all = [...BODIES, ...OF_MANY];
+  if (space.startsWith('plane')) return [...all, ...ON_PLANES];
+  return space.includes('one agent') ? [...all, ...EMPTY] : all;
 }
 
 describe('cells that are asked for in turns', () => {
-  it.each(GRIDS)('are what the interpreter says on a %s', (space) => {
+  it.each([...GRIDS, ...PLANES])('are what the interpreter says on a %s', (space) => {
     asksOf(space).forEach((behaviour, i) =>
       ['in turn', 'all at once'].forEach((mode, m) => expectSameKernel(modelOf(space, behaviour, `do ${mode}`), i + m)),
     );

@@ -1,7 +1,9 @@
 import * as P from '../plan/plan.ts';
 import { TRIES } from '../plan/values.ts';
 import { writeGather } from './gathering.ts';
-import type { GridCells, Place } from './grid-cells.ts';
+import type { AskedCells, CellsNear, Place } from './asked-cells.ts';
+import { cellScanned, scanPlace } from './asked-cells.ts';
+import { PlaneCells } from './plane-cells.ts';
 import type { Column, F64, I32, Local, Statement, Test } from './kernel.ts';
 import {
   compare,
@@ -27,17 +29,18 @@ import type { TurnValues } from './turn-values.ts';
 import type { Coordinates } from './places.ts';
 import { keptPlace, waysFrom } from './ways.ts';
 
-/** Cells that agents ask for in their turns, in kernel form, on grids. */
+/** Cells that agents ask for in their turns, in kernel form, on grids and planes. */
 
 type Of<K extends P.Statement['op']> = Extract<P.Statement, { op: K }>;
 
-/** The cells of a query: all of a space, or those that steps from a place lead to. */
+/** The cells of a query: all of a space, or those near a place. */
 interface Asked {
-  readonly cells: GridCells;
+  readonly cells: AskedCells;
   readonly space: number;
-  readonly empty: boolean;
+  /** Whether nobody stands on a cell, where it is to be empty. */
+  readonly isFree: ((cell: I32) => Test) | undefined;
   readonly query: P.Query;
-  readonly near: { readonly place: Place; readonly steps: ReturnType<GridCells['stepsAround']> } | undefined;
+  readonly near: CellsNear | undefined;
 }
 
 /** Cells by their places in the order in which cells are listed, in memory of their own. */
@@ -91,18 +94,34 @@ export class CellQueries {
   private asked(query: P.Query, { raster, empty }: Extract<P.Query['over'], { is: 'cells' }>): Asked {
     const { values } = this;
     const space = P.spaceOfRaster(values.sight.plan, raster);
-    const cells = values.cells(space);
+    const cells = values.cellsOf(raster);
     const { reach } = query;
-    if (reach.is === 'all' || reach.is === 'tied') return { cells, space, empty, query, near: undefined };
+    const near = reach.is === 'all' || reach.is === 'tied' ? undefined : this.near(cells, space, reach);
+    const isFree = empty ? (cell: I32): Test => values.cells(space).isFree(cell) : undefined;
+    return { cells, space, isFree, query, near };
+  }
+
+  private near(cells: AskedCells, space: number, reach: P.SpaceReach): CellsNear {
+    const { values } = this;
+    if (cells instanceof PlaneCells) return cells.near(reach);
     // It has no steps.
     if (reach.is === 'here') throw new NeedsMore();
-    const place = values.cellPlace(cells, reach.x, reach.y);
-    return { cells, space, empty, query, near: { place, steps: cells.stepsAround(values.fixedReach(reach)) } };
+    const grid = values.cells(space);
+    const place = values.cellPlace(grid, reach.x, reach.y);
+    const { many, to } = grid.stepsAround(values.fixedReach(reach));
+    return {
+      through: (take) => {
+        const step = values.sheet.i32();
+        const { list } = values.sheet.apart(() => to(step, place, take));
+        values.sheet.add({ is: 'loop', index: step, from: whole(0), to: many, body: list });
+      },
+      drawn: (below, take) => to(below(many), place, take),
+    };
   }
 
   /** What happens with a cell if it fits, which its local holds then. */
   private fitting(
-    { cells, empty, query: { where, candidate } }: Asked,
+    { cells, isFree, query: { where, candidate } }: Asked,
     place: Place,
     found: (cell: I32) => void,
   ): void {
@@ -111,14 +130,13 @@ export class CellQueries {
     const cell = sheet.keptWhole(cells.cellOf(place));
     const ask = (): void => {
       sheet.add(set(values.held(candidate), { is: 'of i32', value: cell }));
-      const at = { x: asNumber(place.x), y: asNumber(place.y) };
-      values.withCoordinates(candidate, at, () => {
+      values.withCoordinates(candidate, cells.middleOf(place), () => {
         if (!where) return found(cell);
         this.around.block(where.statements);
         sheet.when(values.test(where.value), () => found(cell));
       });
     };
-    if (empty) sheet.when(cells.isFree(cell), ask);
+    if (isFree) sheet.when(isFree(cell), ask);
     else ask();
   }
 
@@ -127,11 +145,7 @@ export class CellQueries {
     const { sheet } = this.values;
     const { cells, near } = asked;
     const take = (place: Place): void => this.fitting(asked, place, (cell) => found(cell, place));
-    if (near) {
-      const step = sheet.i32();
-      const { list } = sheet.apart(() => near.steps.to(step, near.place, take));
-      return sheet.add({ is: 'loop', index: step, from: whole(0), to: near.steps.many, body: list });
-    }
+    if (near) return near.through(take);
     const [row, x, y] = [sheet.i32(), sheet.i32(), sheet.i32()];
     const inRow = sheet.apart(() => take({ x, y })).list;
     sheet.add({
@@ -154,7 +168,7 @@ export class CellQueries {
     const [column, many, last, isMixed] = [cells.nextList(), sheet.i32(), sheet.i32(), sheet.i32()];
     sheet.add(put(many, whole(0)), put(last, whole(-1)), put(isMixed, whole(0)));
     this.through(asked, (_, place) => {
-      const at = sheet.keptWhole(cells.scanPlace(place));
+      const at = sheet.keptWhole(scanPlace(cells, place));
       sheet.when(compareWhole(at, '<', last), () => sheet.add(put(isMixed, whole(1))));
       sheet.add(put(last, at), storeWhole(column, many, at), put(many, plus(many, whole(1))));
     });
@@ -165,7 +179,7 @@ export class CellQueries {
   /** Puts the cell at a place of a list into the local of the candidate. */
   private take({ cells, query }: Asked, column: Column<'i32' | 'u8'>, at: I32): I32 {
     const { sheet } = this.values;
-    const cell = sheet.keptWhole(cells.cellScanned(loadWhole(column, at)));
+    const cell = sheet.keptWhole(cellScanned(cells, loadWhole(column, at)));
     sheet.add(set(this.values.held(query.candidate), { is: 'of i32', value: cell }));
     return cell;
   }
@@ -238,17 +252,18 @@ export class CellQueries {
   private drawOne(asked: Asked, found: Local<'i32'>): void {
     const { sheet } = this.values;
     const { cells, near } = asked;
+    const list = (): void => this.oneOf(asked, found, true);
+    if (near && !near.drawn) return list();
     writeTries(sheet, (end) => {
       const keep = (place: Place): void =>
         this.fitting(asked, place, (cell) => {
           sheet.add(put(found, cell));
           end();
         });
-      if (near) return near.steps.to(this.around.below(near.steps.many), near.place, keep);
-      const { x, y } = cells.coordinates(asNumber(this.around.below(cells.all)));
-      keep(cells.placeOf(x, y));
+      if (near?.drawn) return near.drawn((many) => this.around.below(many), keep);
+      keep(cells.placeOfCell(this.around.below(cells.all)));
     });
-    sheet.when(compareWhole(found, '<', whole(0)), () => this.oneOf(asked, found, true));
+    sheet.when(compareWhole(found, '<', whole(0)), list);
   }
 
   /** One of all that fit: drawn, or the first. */
@@ -293,10 +308,10 @@ export class CellQueries {
     const [best, equals, score] = [sheet.f64(), sheet.i32(), sheet.f64()];
     const from = s.from && keptPlace(this.values, s.from);
     const setScore = (place: Place): void =>
-      sheet.add(set(score, from ? this.nearness(asked.space, from, place) : this.scoreOf(s)));
+      sheet.add(set(score, from ? this.nearness(asked, from, place) : this.scoreOf(s)));
     const column = asked.near && asked.cells.nextList();
     const keep = (place: Place, at: I32, count: I32): void => {
-      if (column) sheet.add(storeWhole(column, at, asked.cells.scanPlace(place)));
+      if (column) sheet.add(storeWhole(column, at, scanPlace(asked.cells, place)));
       sheet.add(put(equals, count));
     };
     sheet.add(set(best, number(-Infinity)), put(equals, whole(0)));
@@ -334,8 +349,8 @@ export class CellQueries {
     return how === 'most' ? score : { is: 'minus', value: score };
   }
 
-  private nearness(space: number, from: Coordinates, { x, y }: Place): F64 {
-    const [dx, dy] = waysFrom(this.values, space, from, { x: asNumber(x), y: asNumber(y) });
+  private nearness({ cells, space }: Asked, from: Coordinates, place: Place): F64 {
+    const [dx, dy] = waysFrom(this.values, space, from, cells.middleOf(place));
     return { is: 'minus', value: sum(product(dx, dx), product(dy, dy)) };
   }
 }

@@ -20,7 +20,6 @@ import {
   whole,
 } from './kernel.ts';
 import { bringToPlace, firstFrom } from './lists.ts';
-import { NeedsMore } from './needs-more.ts';
 import type { TurnValues } from './turn-values.ts';
 
 /** One number of many in kernel form, added up in their order, as measures/numeric/gather.ts does it. */
@@ -103,11 +102,10 @@ function gathered(
   }
 }
 
-/** Room for a value of each of whom it is asked; of cells none are kept. */
+/** Room for a value of each that is asked for. */
 function roomFor(values: TurnValues, query: P.Query): Numbers {
-  if (query.over.is === 'cells') throw new NeedsMore();
   const { reads } = values;
-  return reads.of({ is: 'weights', list: reads.nextList(), kind: values.listed(query) });
+  return reads.of({ is: 'weights', list: reads.nextList(), of: values.roomFor(query) });
 }
 
 /** Between the values at two places of their order, which is not made as a whole, as `quantileSorted` of measures/numeric/gather.ts has it. */

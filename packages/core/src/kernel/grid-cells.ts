@@ -8,6 +8,7 @@ import type * as P from '../plan/plan.ts';
 import type { Positions } from '../plan/positions.ts';
 import { positionsIn } from '../plan/positions.ts';
 import { visitStatements } from '../plan/visit.ts';
+import type { AskedCells, Place } from './asked-cells.ts';
 import type { Column, F64, I32, Local, Statement, Test } from './kernel.ts';
 import {
   both,
@@ -34,19 +35,13 @@ import type { TurnReads } from './turn-reads.ts';
 
 /** The cells of a grid in kernel form: who stands where, cell by cell, and the cells around a cell. */
 
-/** A cell by its column and row. */
-export interface Place {
-  readonly x: Local<'i32'>;
-  readonly y: Local<'i32'>;
-}
-
 /** A reach, whose cells around the middle are told by masks of 16 bytes: row by row, of so many masks side by side. */
 interface Reach {
   readonly radius: I32;
   readonly chunks: I32;
 }
 
-export class GridCells {
+export class GridCells implements AskedCells {
   private readonly tables: CellTable[] = [];
   private readonly prologueList: Statement[] = [];
   /** Who is kept cell by cell: those whom queries ask for. */
@@ -158,6 +153,15 @@ export class GridCells {
     const kept = this.sheet.kept(cell);
     const y = this.sheet.kept(ofOne('floor', quotient(kept, width)));
     return { x: difference(kept, product(y, width)), y };
+  }
+
+  placeOfCell(cell: I32): Place {
+    const { x, y } = this.coordinates({ is: 'of i32', value: cell });
+    return this.placeOf(x, y);
+  }
+
+  middleOf({ x, y }: Place): Readonly<Record<'x' | 'y', F64>> {
+    return { x: { is: 'of i32', value: x }, y: { is: 'of i32', value: y } };
   }
 
   // What is laid out
@@ -477,20 +481,6 @@ export class GridCells {
 
   isFree(cell: I32): Test {
     return compareWhole(loadWhole(this.reads.wholesOf({ is: 'occupied', space: this.space }), cell), '==', whole(0));
-  }
-
-  /** The place of a cell in the order in which cells are listed: row by row from the top. */
-  scanPlace({ x, y }: Place): I32 {
-    return plus(times(minus(minus(this.rows, whole(1)), y), this.columns), x);
-  }
-
-  /** The cell at such a place. */
-  cellScanned(place: I32): I32 {
-    const { sheet } = this;
-    const kept = sheet.keptWhole(place);
-    const row = sheet.keptWhole(truncated(this.coordinates({ is: 'of i32', value: kept }).y));
-    const x = minus(kept, times(row, this.columns));
-    return plus(times(minus(minus(this.rows, whole(1)), row), this.columns), x);
   }
 }
 

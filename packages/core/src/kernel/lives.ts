@@ -17,7 +17,7 @@ import {
   storeWhole,
 } from './kernel.ts';
 import { countLiving } from './living.ts';
-import type { Place } from './grid-cells.ts';
+import type { Place } from './asked-cells.ts';
 import { somewhere } from './movement.ts';
 import { isMasked } from './masks.ts';
 import type { Coordinates } from './places.ts';

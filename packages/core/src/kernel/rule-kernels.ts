@@ -35,7 +35,7 @@ import { KEYS } from './luck.ts';
 import { drawnAmongLiving } from './living.ts';
 import { unlessMore } from './needs-more.ts';
 import { Sheet } from './sheet.ts';
-import type { ColumnBefore, MaskOf, TurnColumn, TurnNumber } from './turn-reads.ts';
+import type { ColumnBefore, MaskOf, RoomOf, TurnColumn, TurnNumber } from './turn-reads.ts';
 import { isBefore, TurnReads } from './turn-reads.ts';
 import { TurnStatements } from './turn-statements.ts';
 import type { Line } from './turn-values.ts';
@@ -76,8 +76,8 @@ export interface RuleKernel {
   readonly networks: readonly number[];
   /** The columns that it reads as they were before it. */
   readonly before: readonly ColumnBefore[];
-  /** For how many lists of agents it has to have room, by kind. */
-  readonly lists: readonly { readonly is: 'list' | 'weights'; readonly list: number; readonly kind: number }[];
+  /** The lists that it has to have room for. */
+  readonly lists: readonly { readonly is: 'list' | 'weights'; readonly list: number; readonly of: RoomOf }[];
   readonly columns: readonly TurnColumn[];
   readonly numbers: readonly TurnNumber[];
 }

@@ -230,7 +230,7 @@ export class TurnQueries {
   private listed(query: P.Query, isInOrder = true): Listed {
     const { sheet, reads } = this.values;
     const list = reads.nextList();
-    const [column, many] = [reads.wholesOf({ is: 'list', list, kind: this.values.listed(query) }), sheet.i32()];
+    const [column, many] = [reads.wholesOf({ is: 'list', list, of: this.values.roomFor(query) }), sheet.i32()];
     sheet.add(put(many, whole(0)));
     const append = (by: I32): void => {
       sheet.add({ is: 'store i32', column, at: many, value: this.values.slot(query.candidate) });
@@ -286,7 +286,7 @@ export class TurnQueries {
     const { sheet, reads } = values;
     const at = [from!.x, from!.y].map((e) => sheet.kept(values.value(e))) as [F64, F64];
     const list = reads.nextList();
-    const column = reads.wholesOf({ is: 'list', list, kind: query.kind });
+    const column = reads.wholesOf({ is: 'list', list, of: values.roomFor(query) });
     const many = writeNearest(values, query, at, column);
     sortList(sheet, column, many);
     return { list, column, many };
@@ -382,7 +382,7 @@ export class TurnQueries {
   ): void {
     const { values } = this;
     const { sheet } = values;
-    const weights = values.reads.of({ is: 'weights', list, kind: values.listed(s.query) });
+    const weights = values.reads.of({ is: 'weights', list, of: values.roomFor(s.query) });
     const [at, found, all] = [sheet.i32(), sheet.i32(), sheet.f64()];
     sheet.add(set(all, number(0)), put(found, whole(-1)));
     const weigh = sheet.apart(() => {

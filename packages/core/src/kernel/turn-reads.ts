@@ -27,6 +27,12 @@ interface PlaceBefore {
 /** A column as it was before a rule that acts all at once. */
 export type ColumnBefore = AttributeBefore | StateBefore | PlaceBefore;
 
+/** What a list has room for: all agents of a kind, the items of a list that an agent keeps, or all cells of a raster. */
+export type RoomOf =
+  | { readonly is: 'agents'; readonly kind: number }
+  | { readonly is: 'items' }
+  | { readonly is: 'cells'; readonly raster: number };
+
 /** What is called before is as it was before a rule that acts all at once. `memberX` and `memberY` are the places of agents that are sorted by bucket. */
 type ColumnOfNumbers =
   | { readonly is: 'x' | 'y' | 'direction' | 'sine' | 'cosine' | 'memberX' | 'memberY'; readonly kind: number }
@@ -36,8 +42,8 @@ type ColumnOfNumbers =
   | AttributeBefore
   | { readonly is: 'field' | 'field before'; readonly field: number }
   | { readonly is: 'tie value'; readonly network: number; readonly column: number }
-  /** Room for as many weights as a list has for agents. */
-  | { readonly is: 'weights'; readonly list: number; readonly kind: number }
+  /** Room for as many weights as a list has for what it holds. */
+  | { readonly is: 'weights'; readonly list: number; readonly of: RoomOf }
   | { readonly is: 'entered' | 'left' | 'in state' | 'trouble' | 'layers' | 'notes' | 'variables' };
 
 /**
@@ -51,15 +57,14 @@ interface CellColumn {
   readonly part: 'shape' | 'standing' | 'masks' | 'steps' | `list ${number}` | number;
 }
 
-/** `start` and `members` are of agents that are sorted by bucket, `list` has room for all of a kind, and `life` is of a kind that agents come to or leave: its slots in use, how many live, the number of the next, and how many slots there are. */
+/** `start` and `members` are of agents that are sorted by bucket, and `life` is of a kind that agents come to or leave: its slots in use, how many live, the number of the next, and how many slots there are. */
 type ColumnOfWholes =
   | { readonly is: 'alive' | 'number' | 'life' | 'start' | 'members' | 'bucket'; readonly kind: number }
   /** How many live in each block of slots (`LIVING_BITS`). */
   | { readonly is: 'living'; readonly kind: number; readonly level: number }
   /** Of agents whose buckets are kept up: where they stand among the sorted, and lists of those who have come to a bucket. */
   | { readonly is: 'sortedAt' | 'head' | 'following' | 'preceding'; readonly kind: number }
-  /** Of agents of a kind, or with -1 of items of a list. */
-  | { readonly is: 'list'; readonly list: number; readonly kind: number }
+  | { readonly is: 'list'; readonly list: number; readonly of: RoomOf }
   /** Of the ties of one side of a network: where the row of an agent begins, how long it is, who stands in it, and by which tie. */
   | {
       readonly is: 'tied start' | 'tied many' | 'tied other' | 'tied tie';
@@ -91,6 +96,8 @@ export function isBefore(column: TurnColumn): column is ColumnBefore {
 export type TurnNumber =
   | P.Expr
   | { readonly op: 'raster'; readonly field: number; readonly part: 'columns' | 'rows' | 'cell' }
+  /** Of the cells of a plane that has some of its own. */
+  | { readonly op: 'raster of space'; readonly space: number; readonly part: 'columns' | 'rows' | 'cell' }
   | { readonly op: 'bound'; readonly field: number; readonly which: 'low' | 'high' }
   /** Of the buckets by which agents of a kind are sorted. */
   | { readonly op: 'index'; readonly kind: number; readonly part: 'columns' | 'rows' | 'perX' | 'perY' }
@@ -155,6 +162,24 @@ export class TurnReads {
     const known = knownSize(this.plan, space, axis);
     if (known !== undefined) return number(known);
     return this.number({ op: 'size', space, axis: axis === 'x' ? 'width' : 'height' });
+  }
+
+  /** The cells of a plane that has some of its own. */
+  cellsOfPlane(space: number): CellsOf {
+    const { form, edge } = this.plan.spaces[space]!;
+    const part = (which: 'columns' | 'rows' | 'cell'): F64 =>
+      this.number({ op: 'raster of space', space, part: which });
+    const [width, height] = [this.size(space, 'x'), this.size(space, 'y')];
+    return {
+      form,
+      edge,
+      width,
+      height,
+      columns: part('columns'),
+      rows: part('rows'),
+      cell: part('cell'),
+      isFull: false,
+    };
   }
 
   cellsOf(field: number): CellsOf {

@@ -8,7 +8,9 @@ import type * as P from '../plan/plan.ts';
 import { hasObstacles, spaceOfKind, spaceOfRaster } from '../plan/plan.ts';
 import type { OneState } from '../plan/acting-states.ts';
 import type { CellReach } from './cells-asked.ts';
-import type { GridCells, Place } from './grid-cells.ts';
+import type { AskedCells, Place } from './asked-cells.ts';
+import { PlaneCells } from './plane-cells.ts';
+import type { GridCells } from './grid-cells.ts';
 import type { F64, I32, Local, Statement, Test } from './kernel.ts';
 import {
   ALWAYS,
@@ -44,7 +46,7 @@ import type { Sheet } from './sheet.ts';
 import * as ties from './ties.ts';
 import type { Trouble } from './turn-ends.ts';
 import { LIFE, TROUBLES } from './turn-ends.ts';
-import type { TurnReads } from './turn-reads.ts';
+import type { RoomOf, TurnReads } from './turn-reads.ts';
 import { variableNow } from './variables.ts';
 import { ahead, along, way, wayBetween } from './ways.ts';
 
@@ -416,7 +418,7 @@ export class TurnValues {
   private readonly picked = new Map<number, Readonly<Record<'x' | 'y', F64>>>();
 
   /** Holds a cell in a local while something is written. */
-  withCell(local: number, cells: GridCells, cell: I32, then: () => void): void {
+  withCell(local: number, cells: AskedCells, cell: I32, then: () => void): void {
     const { sheet } = this;
     sheet.add(set(this.held(local), { is: 'of i32', value: cell }));
     const { x, y } = cells.coordinates(this.held(local));
@@ -434,7 +436,7 @@ export class TurnValues {
     const axis = op === 'cell x' ? 'x' : 'y';
     const known = cell.op === 'local' ? this.picked.get(cell.local) : undefined;
     if (known) return known[axis];
-    return this.cells(spaceOfRaster(this.sight.plan, raster)).coordinates(this.value(cell))[axis];
+    return this.cellsOf(raster).coordinates(this.value(cell))[axis];
   }
 
   private fieldOfCell({ field, cell }: Extract<P.Expr, { op: 'field cell' }>): F64 {
@@ -442,11 +444,20 @@ export class TurnValues {
     return load(values, { is: 'truncated', value: this.value(cell) });
   }
 
-  /** The kind that lists of what is asked for have room for: an agent has a tie to each of a kind at most. */
-  listed({ over, kind }: P.Query): number {
-    if (over.is !== 'ties') return kind;
+  /** What lists of what is asked for have room for: an agent has a tie to each of a kind at most. */
+  roomFor({ over, kind }: P.Query): RoomOf {
+    if (over.is === 'cells') return { is: 'cells', raster: over.raster };
+    if (over.is !== 'ties') return kind < 0 ? { is: 'items' } : { is: 'agents', kind };
     const { from, to } = this.sight.plan.networks[over.network]!;
-    return over.side === 0 ? to : from;
+    return { is: 'agents', kind: over.side === 0 ? to : from };
+  }
+
+  /** The cells of a raster: of a grid, or of a field on a plane. */
+  cellsOf(raster: number): AskedCells {
+    const space = spaceOfRaster(this.sight.plan, raster);
+    this.demandNoLanes(space);
+    const isGrid = formOf(this.sight.plan.spaces[space]!).isOfCells;
+    return isGrid ? this.cells(space) : new PlaneCells(this, raster);
   }
 
   /** Whether it is counted in a turn how many of a kind live in blocks of slots. */

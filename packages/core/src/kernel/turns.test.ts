@@ -432,7 +432,8 @@ describe('turns that are kernels', () => {
   });
 
   it('are not there where a body asks for more than kernels can do', () => {
-    expect(isKernel(modelOf(GRIDS[0]!, 'food = sd of (scent at it) over cells next to here'))).toBe(false);
+    const text = modelOf(GRIDS[0]!, 'add food to eaten\nfood = sum of it over eaten where it > 1');
+    expect(isKernel(text.replace('agent Owl', 'tally eaten\nagent Owl'))).toBe(false);
   });
 });
 

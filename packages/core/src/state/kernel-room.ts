@@ -8,8 +8,9 @@ import { LIVING_BITS } from '../kernel/turn-ends.ts';
 import type { CellsAsked } from '../kernel/cells-asked.ts';
 import type { AnyColumn } from '../kernel/kernels.ts';
 import type { RuleKernel } from '../kernel/rule-kernels.ts';
-import type { ColumnBefore, MaskOf, TurnColumn } from '../kernel/turn-reads.ts';
+import type { ColumnBefore, MaskOf, RoomOf, TurnColumn } from '../kernel/turn-reads.ts';
 import type * as P from '../plan/plan.ts';
+import { spaceOfRaster } from '../plan/plan.ts';
 import type { SpaceOfRun, Zones } from '../plan/start-space.ts';
 import { CellsOfLine } from './cells-of-line.ts';
 import {
@@ -128,15 +129,27 @@ export class KernelRoom {
     });
   }
 
-  /** Room for a list of agents of a kind, or for a weight of each. */
-  reserveList({ is, list, kind }: RuleKernel['lists'][number]): void {
-    const room = this.roomOf({ kind });
+  /** Room for a list, or for a weight of each that it may hold. */
+  reserveList({ is, list, of }: RuleKernel['lists'][number]): void {
+    const room = this.roomOf(of);
     if (is === 'list') (this.lists[list] ??= new Int32Column(this.state.memory)).reserve(room);
     else (this.weights[list] ??= new NumbersColumn(this.state.memory)).reserve(room);
   }
 
-  private roomOf({ kind }: { readonly kind: number }): number {
-    return kind < 0 ? MOST_ITEMS : this.state.populations[kind]!.capacity;
+  private roomOf(of: RoomOf): number {
+    switch (of.is) {
+      case 'agents':
+        return this.state.populations[of.kind]!.capacity;
+      case 'items':
+        return MOST_ITEMS;
+      case 'cells': {
+        const { columns, rows } =
+          of.raster < 0
+            ? this.state.grounds[spaceOfRaster(this.state.plan, of.raster)]!.raster
+            : this.state.fields[of.raster]!;
+        return columns * rows;
+      }
+    }
   }
 
   /** Room for several threads to do parts of a kernel. @param notes what each may note */
@@ -149,7 +162,7 @@ export class KernelRoom {
       ));
       columns.reserve();
       columns.notes.reserve(notes);
-      for (const list of lists) columns.reserveList(list, this.roomOf(list));
+      for (const list of lists) columns.reserveList(list, this.roomOf(list.of));
     }
   }
 
