@@ -97,7 +97,8 @@ export class TurnsByKernel {
     }
     for (const kind of kernel.inBlocks) room.reserveLiving(kind);
     for (const mask of kernel.masks) room.reserveMask(mask);
-    for (const network of kernel.networks) this.state.reserveRows(network);
+    for (const network of kernel.rows) this.state.reserveRows(network);
+    for (const network of kernel.ties) this.state.reserveTies(network);
     for (const column of kernel.before) room.reserveBefore(column);
     for (const list of kernel.lists) room.reserveList(list);
     room.reserveAddresses(kernel.columns.length);
@@ -197,11 +198,11 @@ export class TurnsByKernel {
 
   /** Room for so many more agents of a kind, also where a kernel lists and sorts them; to be sorted anew. */
   private reserveFor(kernel: RuleKernel, kind: number, more: number): void {
-    const { lists, keptUp, inBlocks, networks } = kernel;
+    const { lists, keptUp, inBlocks, rows } = kernel;
     const { room } = this;
     const { populations } = this.state;
     this.state.reserve(kind, populations[kind]!.used + more);
-    for (const network of networks) this.state.reserveRows(network);
+    for (const network of rows) this.state.reserveRows(network);
     for (const list of lists) room.reserveList(list);
     if (keptUp.includes(kind)) room.reserveIndex(kind, true);
     if (inBlocks.includes(kind)) room.reserveLiving(kind);

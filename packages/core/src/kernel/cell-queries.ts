@@ -22,6 +22,7 @@ import {
 import { shuffleList, sortList } from './lists.ts';
 import { isSet, maskOf } from './masks.ts';
 import { writeMeetings } from './meetings.ts';
+import { cellPlace } from './cells-told.ts';
 import { NeedsMore } from './needs-more.ts';
 import { writeTries } from './tries.ts';
 import type { Around } from './turn-queries.ts';
@@ -107,7 +108,7 @@ export class CellQueries {
     // It has no steps.
     if (reach.is === 'here') throw new NeedsMore();
     const grid = values.cells(space);
-    const place = values.cellPlace(grid, reach.x, reach.y);
+    const place = cellPlace(values, grid, reach.x, reach.y);
     const { many, to } = grid.stepsAround(values.fixedReach(reach));
     return {
       through: (take) => {

@@ -105,7 +105,7 @@ function gathered(
 /** Room for a value of each that is asked for. */
 function roomFor(values: TurnValues, query: P.Query): Numbers {
   const { reads } = values;
-  return reads.of({ is: 'weights', list: reads.nextList(), of: values.roomFor(query) });
+  return reads.of({ is: 'weights', list: reads.nextList(), of: reads.roomFor(query) });
 }
 
 /** Between the values at two places of their order, which is not made as a whole, as `quantileSorted` of measures/numeric/gather.ts has it. */

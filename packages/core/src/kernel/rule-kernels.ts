@@ -72,8 +72,9 @@ export interface RuleKernel {
   readonly masks: readonly MaskOf[];
   /** The kinds of whom it has to be counted before how many live in each block of slots. */
   readonly inBlocks: readonly number[];
-  /** The networks of which it goes through rows. */
-  readonly networks: readonly number[];
+  /** The networks of which it goes through rows, and those of which it reads or writes what ties hold. */
+  readonly rows: readonly number[];
+  readonly ties: readonly number[];
   /** The columns that it reads as they were before it. */
   readonly before: readonly ColumnBefore[];
   /** The lists that it has to have room for. */
@@ -136,6 +137,9 @@ function turnsOf(
   const [sheet, reads] = [new Sheet(), new TurnReads(plan)];
   const turns = new LineTurns(plan, rules, entry.mode, steady, sheet, reads, name);
   const { cells } = turns;
+  const networksOf = (begin: string): number[] => [
+    ...new Set(reads.columns.flatMap(({ is }) => ('network' in is && is.is.startsWith(begin) ? [is.network] : []))),
+  ];
   return {
     kernel: {
       name,
@@ -150,7 +154,8 @@ function turnsOf(
       keptUp: reads.columns.flatMap(({ is }) => (is.is === 'head' ? [is.kind] : [])),
       masks: reads.columns.flatMap(({ is }) => (is.is === 'mask' ? [is.of] : [])),
       inBlocks: [...new Set(reads.columns.flatMap(({ is }) => (is.is === 'living' ? [is.kind] : [])))],
-      networks: [...new Set(reads.columns.flatMap(({ is }) => (is.is === 'tied start' ? [is.network] : [])))],
+      rows: networksOf('tied '),
+      ties: networksOf('tie '),
       before: reads.columns.flatMap(({ is }) => (isBefore(is) ? [is] : [])),
       lists: reads.columns.flatMap(({ is }) => (is.is === 'list' || is.is === 'weights' ? [is] : [])),
       columns: reads.columns.map(({ is }) => is),

@@ -29,6 +29,7 @@ import { shuffleList, sortList } from './lists.ts';
 import { countInStates } from './states.ts';
 import { writeMeetings } from './meetings.ts';
 import { writeNearest } from './nearest.ts';
+import { cellPlace } from './cells-told.ts';
 import { NeedsMore } from './needs-more.ts';
 import type { GridCells } from './grid-cells.ts';
 import { asksCellByCell } from '../plan/cell-by-cell.ts';
@@ -133,7 +134,7 @@ export class TurnQueries {
     const cells = values.cells(sight.plan.kinds[kind]!.space);
     const asked = classAsked(sight.plan, query);
     const local = values.slot(candidate);
-    cells.each(asked, values.fixedReach(reach), values.cellPlace(cells, reach.x, reach.y), (slot) => {
+    cells.each(asked, values.fixedReach(reach), cellPlace(values, cells, reach.x, reach.y), (slot) => {
       sheet.add(put(local, slot));
       const ask = (): void => {
         if (!where || asked.asked) return found();
@@ -152,7 +153,7 @@ export class TurnQueries {
     const { reach, except } = query;
     if (reach.is === 'all' || reach.is === 'tied') throw new NeedsMore();
     const asked = classAsked(sight.plan, query);
-    const place = values.cellPlace(cells, reach.x, reach.y);
+    const place = cellPlace(values, cells, reach.x, reach.y);
     const many = cells.count(asked, values.fixedReach(reach), place);
     // Who asks stands in the middle.
     if (except !== undefined && reach.is !== 'next to') sheet.add(put(many, minus(many, cells.standsOn(asked, place))));
@@ -230,7 +231,7 @@ export class TurnQueries {
   private listed(query: P.Query, isInOrder = true): Listed {
     const { sheet, reads } = this.values;
     const list = reads.nextList();
-    const [column, many] = [reads.wholesOf({ is: 'list', list, of: this.values.roomFor(query) }), sheet.i32()];
+    const [column, many] = [reads.wholesOf({ is: 'list', list, of: reads.roomFor(query) }), sheet.i32()];
     sheet.add(put(many, whole(0)));
     const append = (by: I32): void => {
       sheet.add({ is: 'store i32', column, at: many, value: this.values.slot(query.candidate) });
@@ -286,7 +287,7 @@ export class TurnQueries {
     const { sheet, reads } = values;
     const at = [from!.x, from!.y].map((e) => sheet.kept(values.value(e))) as [F64, F64];
     const list = reads.nextList();
-    const column = reads.wholesOf({ is: 'list', list, of: values.roomFor(query) });
+    const column = reads.wholesOf({ is: 'list', list, of: values.reads.roomFor(query) });
     const many = writeNearest(values, query, at, column);
     sortList(sheet, column, many);
     return { list, column, many };
@@ -382,7 +383,7 @@ export class TurnQueries {
   ): void {
     const { values } = this;
     const { sheet } = values;
-    const weights = values.reads.of({ is: 'weights', list, of: values.roomFor(s.query) });
+    const weights = values.reads.of({ is: 'weights', list, of: values.reads.roomFor(s.query) });
     const [at, found, all] = [sheet.i32(), sheet.i32(), sheet.f64()];
     sheet.add(set(all, number(0)), put(found, whole(-1)));
     const weigh = sheet.apart(() => {

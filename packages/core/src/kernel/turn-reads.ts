@@ -164,6 +164,14 @@ export class TurnReads {
     return this.number({ op: 'size', space, axis: axis === 'x' ? 'width' : 'height' });
   }
 
+  /** What lists of what is asked for have room for: an agent has a tie to each of a kind at most. */
+  roomFor({ over, kind }: P.Query): RoomOf {
+    if (over.is === 'cells') return { is: 'cells', raster: over.raster };
+    if (over.is !== 'ties') return kind < 0 ? { is: 'items' } : { is: 'agents', kind };
+    const { from, to } = this.plan.networks[over.network]!;
+    return { is: 'agents', kind: over.side === 0 ? to : from };
+  }
+
   /** The cells of a plane that has some of its own. */
   cellsOfPlane(space: number): CellsOf {
     const { form, edge } = this.plan.spaces[space]!;

@@ -39,6 +39,7 @@ import { TurnQueries } from './turn-queries.ts';
 import { NOTE_NUMBERS, NOTES } from './turn-ends.ts';
 import { applied, clipped } from './functions.ts';
 import * as movement from './movement.ts';
+import { anyCell, cellAt } from './cells-told.ts';
 import { NeedsMore } from './needs-more.ts';
 import * as outside from './outside.ts';
 import type { TurnValues } from './turn-values.ts';
@@ -436,8 +437,8 @@ export class TurnStatements {
     const { values } = this;
     const { sheet, sight } = values;
     const { plan, atOnce } = sight;
-    const isThere = values.cellAt(s.field, s.x, s.y);
-    const cell = isThere ?? values.anyCell(s.field, s.x, s.y);
+    const isThere = cellAt(values, s.field, s.x, s.y);
+    const cell = isThere ?? anyCell(values, s.field, s.x, s.y);
     const field = values.reads.of({ is: 'field', field: s.field });
     /** What only happens to a cell: there is none where the place is none. */
     const onCell = (then: () => void): void => {

@@ -8,7 +8,7 @@ import type * as P from '../plan/plan.ts';
 import { hasObstacles, spaceOfKind, spaceOfRaster } from '../plan/plan.ts';
 import type { OneState } from '../plan/acting-states.ts';
 import type { CellReach } from './cells-asked.ts';
-import type { AskedCells, Place } from './asked-cells.ts';
+import type { AskedCells } from './asked-cells.ts';
 import { PlaneCells } from './plane-cells.ts';
 import type { GridCells } from './grid-cells.ts';
 import type { F64, I32, Local, Statement, Test } from './kernel.ts';
@@ -34,19 +34,20 @@ import {
 import type { MaskedCells } from './masks.ts';
 import { isInZone, maskOf } from './masks.ts';
 import { COMPARED, NeedsMore } from './needs-more.ts';
+import { cellAt } from './cells-told.ts';
 import { bearingOf } from './directions.ts';
 import { calledFunction } from './functions.ts';
 import * as items from './items.ts';
 import type { KeptBuckets } from './kept-buckets.ts';
 import { isKeptUp } from './kept-buckets.ts';
 import * as outside from './outside.ts';
-import { cellAnywhere, cellInside, fieldAt } from './places.ts';
+import { fieldAt } from './places.ts';
 import { isInReach } from './reaches.ts';
 import type { Sheet } from './sheet.ts';
 import * as ties from './ties.ts';
 import type { Trouble } from './turn-ends.ts';
 import { LIFE, TROUBLES } from './turn-ends.ts';
-import type { RoomOf, TurnReads } from './turn-reads.ts';
+import type { TurnReads } from './turn-reads.ts';
 import { variableNow } from './variables.ts';
 import { ahead, along, way, wayBetween } from './ways.ts';
 
@@ -408,7 +409,7 @@ export class TurnValues {
 
   private field({ field, x, y }: Extract<P.Expr, { op: 'field' }>): F64 {
     const values = this.reads.of({ is: before.keepsField(this.sight, field) ? 'field before' : 'field', field });
-    const cell = this.cellAt(field, x, y);
+    const cell = cellAt(this, field, x, y);
     if (cell) return load(values, cell);
     this.demandNoLanes(this.sight.plan.fields[field]!.space);
     return fieldAt(this.sheet, this.reads.cellsOf(field), values, this.value(x), this.value(y));
@@ -444,14 +445,6 @@ export class TurnValues {
     return load(values, { is: 'truncated', value: this.value(cell) });
   }
 
-  /** What lists of what is asked for have room for: an agent has a tie to each of a kind at most. */
-  roomFor({ over, kind }: P.Query): RoomOf {
-    if (over.is === 'cells') return { is: 'cells', raster: over.raster };
-    if (over.is !== 'ties') return kind < 0 ? { is: 'items' } : { is: 'agents', kind };
-    const { from, to } = this.sight.plan.networks[over.network]!;
-    return { is: 'agents', kind: over.side === 0 ? to : from };
-  }
-
   /** The cells of a raster: of a grid, or of a field on a plane. */
   cellsOf(raster: number): AskedCells {
     const space = spaceOfRaster(this.sight.plan, raster);
@@ -478,22 +471,6 @@ export class TurnValues {
     return { is, distance: found };
   }
 
-  /** The cell of a grid that two expressions tell, which are where somebody stands. */
-  cellPlace(cells: GridCells, x: P.Expr, y: P.Expr): Place {
-    if (![x, y].every((e) => this.isOnCell(cells, e))) throw new NeedsMore();
-    return cells.placeOf(this.value(x), this.value(y));
-  }
-
-  /** Whether a coordinate is that of a cell for sure. */
-  private isOnCell({ space }: GridCells, e: P.Expr): boolean {
-    const { plan } = this.sight;
-    const found = e.op === 'local' ? this.positions.setOnce.get(e.local) : e;
-    if (found?.op === 'cell x' || found?.op === 'cell y') return spaceOfRaster(plan, found.raster) === space;
-    if (found?.op !== 'position') return false;
-    const kind = plan.kinds[found.kind]!;
-    return kind.space === space && !kind.mayBeNowhere;
-  }
-
   /** The cells of the space of a kind, where it is kept in a turn who stands on which. */
   trackedCells(kind: number): GridCells | undefined {
     const { plan, atOnce } = this.sight;
@@ -504,28 +481,6 @@ export class TurnValues {
   /** The agents of a kind by bucket, where somebody asks for them by place while they move. */
   keptBuckets(kind: number): KeptBuckets | undefined {
     return isKeptUp(this.sight, kind) ? this.line.keptBuckets(kind) : undefined;
-  }
-
-  /** The cell of a field in which an agent is, who is somewhere for sure, or that a local holds. */
-  cellAt(field: number, x: P.Expr, y: P.Expr): I32 | undefined {
-    const { plan } = this.sight;
-    const { space } = plan.fields[field]!;
-    if (x.op === 'cell x' && y.op === 'cell y' && x.cell.op === 'local' && y.cell.op === 'local') {
-      const isOwn = x.cell.local === y.cell.local && spaceOfRaster(plan, x.raster) === space;
-      if (!isOwn || !formOf(plan.spaces[space]!).isOfCells) return undefined;
-      return this.sheet.keptWhole({ is: 'truncated', value: this.value(x.cell) });
-    }
-    if (x.op !== 'position' || y.op !== 'position') return undefined;
-    if ([x, y].some(({ kind }) => plan.kinds[kind]!.mayBeNowhere)) return undefined;
-    this.demandNoLanes(space);
-    const at = [x, y].map((e) => this.sheet.kept(this.value(e)));
-    return this.sheet.keptWhole(cellInside(this.sheet, this.reads.cellsOf(field), at[0]!, at[1]!));
-  }
-
-  /** The cell of a field at a place anywhere, or -1. */
-  anyCell(field: number, x: P.Expr, y: P.Expr): I32 {
-    this.demandNoLanes(this.sight.plan.fields[field]!.space);
-    return cellAnywhere(this.sheet, this.reads.cellsOf(field), this.value(x), this.value(y));
   }
 
   demandNoLanes(space: number): void {

@@ -175,10 +175,17 @@ export class RunState {
     this.renewAfterGrowth();
   }
 
-  /** Room in the memory of the run for the ties of all whom there is room for, as kernels ask also after those who have none. */
+  /** Brings the rows of a network into the memory of the run, with room for all whom there is room for, as kernels ask also after those who have no ties. */
   reserveRows(network: number): void {
     const of = this.networks[network]!;
+    of.moveRowsInto(this.memory);
     of.ensureAgents(this.populations[of.from]!.capacity, this.populations[of.to]!.capacity, this.memory);
+    this.renewAfterGrowth();
+  }
+
+  /** Brings what is kept of the ties of a network there. */
+  reserveTies(network: number): void {
+    this.networks[network]!.moveTiesInto(this.memory);
     this.renewAfterGrowth();
   }
 
@@ -198,11 +205,11 @@ export class RunState {
     return this.lives.subarray(kind * LIFE_NUMBERS, (kind + 1) * LIFE_NUMBERS);
   }
 
-  /** Brings all columns into the one memory, so that kernels reach them. @returns whether arrays were replaced */
+  /** Brings all columns of agents into the one memory, so that kernels reach them. @returns whether arrays were replaced */
   gather(): boolean {
     let version = 0;
     for (const population of this.populations) version -= population.version;
-    for (const one of [...this.populations, ...this.networks]) one.moveInto(this.memory);
+    for (const population of this.populations) population.moveInto(this.memory);
     const hasGrown = this.buffer !== this.memory.buffer;
     if (hasGrown) this.renew();
     for (const population of this.populations) version += population.version;

@@ -234,9 +234,14 @@ export class Network {
     return this.held.reduce((sum, [columns]) => sum + columns.bytesApart, 0);
   }
 
-  /** Brings all into the memory of the run that does not lie there; that of others may be replaced by it. */
-  moveInto(memory: RunMemory): void {
-    for (const [columns, used] of this.held) columns.moveInto(memory, used);
+  /** Brings all rows into the memory of the run, unless they lie there; that of others may be replaced by it. */
+  moveRowsInto(memory: RunMemory): void {
+    for (const rows of this.rows) for (const [columns, used] of rows.held) columns.moveInto(memory, used);
+  }
+
+  /** Brings what is kept of ties there. */
+  moveTiesInto(memory: RunMemory): void {
+    this.ties.moveInto(memory, this.count);
   }
 
   /** Takes all from the memory of the run as it is now. */
