@@ -1,6 +1,7 @@
 import { needsNoList, removesAgents } from '../plan/analysis.ts';
 import { statesAsked } from '../plan/states-asked.ts';
 import type * as P from '../plan/plan.ts';
+import { MOST_ITEMS } from '../plan/values.ts';
 import type { BodyWriter } from './body-writer.ts';
 import { cellList, emitCellCount } from './cell-classes.ts';
 import { emitChecked, emitTest, emitValue, rasterName, skipGone } from './emit-expression.ts';
@@ -100,7 +101,7 @@ function roomFor({ over, kind }: P.Query): string {
     case 'ties':
       return `net${over.network}.count`;
     case 'list':
-      return '64';
+      return String(MOST_ITEMS);
     case 'tally':
       return `TL[${over.tally}].count`;
   }

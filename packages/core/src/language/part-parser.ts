@@ -1,4 +1,5 @@
 import { nearestWord } from './near-names.ts';
+import { MOST_ITEMS } from './limits.ts';
 import * as say from './reading-messages.ts';
 import type { ExpressionParser } from './parse-expression.ts';
 import type { StatementParser } from './parse-statement.ts';
@@ -98,7 +99,7 @@ export class PartParser {
     s.take();
     if (!s.isType('number')) s.fail(say.missingNumber(s.placeForMissing(), describe(s.current)));
     const size = s.take();
-    if (!Number.isInteger(size.value) || size.value < 1 || size.value > 64) s.report(say.listSize(size.span));
+    if (!Number.isInteger(size.value) || size.value < 1 || size.value > MOST_ITEMS) s.report(say.listSize(size.span));
     const of = s.takeIf('numbers') ? 'numbers' : s.takeIf('places') ? 'places' : 'agents';
     const kind = of === 'agents' ? s.name('a kind, “numbers” or “places”: “last 3 Vole”') : undefined;
     const about = s.endOfLine();

@@ -1,4 +1,5 @@
 import type { Span } from '../diagnostics.ts';
+import { MOST_ITEMS } from './limits.ts';
 import { error, insert, listed, replace } from './message-parts.ts';
 
 /** The wording of every message on reading a text, in one place. Detection passes facts. */
@@ -107,7 +108,7 @@ export const missingFile = (span: Span, found: string) =>
 export const missingTime = (span: Span, found: string) =>
   error('syntax/time', span, `A time of day is missing before ${found}.`, { hint: 'Times of day read 07:30.' });
 export const listSize = (span: Span) =>
-  error('syntax/list', span, 'A list keeps from 1 to 64.', { fixes: [replace(span, '3')] });
+  error('syntax/list', span, `A list keeps from 1 to ${MOST_ITEMS}.`, { fixes: [replace(span, '3')] });
 export const partnerCount = (span: Span, count: number) =>
   error('syntax/partners', span, 'Partners are counted in whole numbers from 1.', {
     fixes: [replace(span, String(Math.max(1, Math.round(count))))],

@@ -5,6 +5,8 @@ import type { Gathering } from '../measures/numeric/gather.ts';
 import { gather } from '../measures/numeric/gather.ts';
 import type * as P from './plan.ts';
 
+export { MOST_ITEMS } from '../language/limits.ts';
+
 /** What single operations of a plan mean; both engines and the summaries go by it. */
 
 /** Draws of a random cell, or agent, before looking on from the last one for an empty cell, or listing those that fit. */

@@ -12,6 +12,7 @@ import type { ColumnBefore, MaskOf, RoomOf, TurnColumn } from '../kernel/turn-re
 import type * as P from '../plan/plan.ts';
 import { spaceOfRaster } from '../plan/plan.ts';
 import type { SpaceOfRun, Zones } from '../plan/start-space.ts';
+import { MOST_ITEMS } from '../plan/values.ts';
 import { CellsOfLine } from './cells-of-line.ts';
 import {
   Int32Column,
@@ -41,8 +42,6 @@ interface Reached {
   lifeOf(kind: number): Int32Array;
 }
 
-/** More items no list has. */
-const MOST_ITEMS = 64;
 /** The rows of ties, as kernels call their parts. */
 const ROW_PARTS = { 'tied start': 'start', 'tied many': 'length', 'tied other': 'other', 'tied tie': 'tie' } as const;
 

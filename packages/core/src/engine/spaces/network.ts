@@ -224,11 +224,6 @@ export class Network {
     return [[this.ties, this.count], ...this.rows.flatMap(({ held }) => held)];
   }
 
-  /** Ties there is room for. */
-  get capacity(): number {
-    return this.ties.capacity;
-  }
-
   /** Bytes that it takes beside the memory of the run. */
   get bytesApart(): number {
     return this.held.reduce((sum, [columns]) => sum + columns.bytesApart, 0);
@@ -268,7 +263,7 @@ export class Network {
   /** Whether two agents can be tied without room being made. */
   hasRoomFor(a: number, b: number): boolean {
     const ends = this.endsBySide(a, b);
-    return this.count < this.capacity && this.rows.every((rows, side) => rows.hasRoomFor(ends[side]!));
+    return this.count < this.ties.capacity && this.rows.every((rows, side) => rows.hasRoomFor(ends[side]!));
   }
 
   /** Makes room for a tie. @param memory where what has to grow is to lie; that of others may be replaced by it */
