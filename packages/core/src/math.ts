@@ -19,6 +19,12 @@ export function powerOfTwo(k: number): number {
   return bits[0]!;
 }
 
+/** The upper 32 of the 64 bits of a number. */
+export function highWord(x: number): number {
+  bits[0] = x;
+  return words[1]! | 0;
+}
+
 /** e^x; error below one unit in the last place. Infinity above 709.78, 0 below -745.13. */
 export function exp(x: number): number {
   if (x !== x) return NaN;
@@ -72,11 +78,14 @@ export function log(x: number): number {
   return k * LN2_HI - (half - (s * (half + t1 + t2) + k * LN2_LO) - f);
 }
 
+/** Whole exponents up to this one are taken by repeated multiplication. */
+export const MOST_REPEATED = 64;
+
 /** x^y. Whole exponents up to 64 by repeated multiplication, others as e^(y log x): relative error about |y log x| 2^-53. */
 export function power(x: number, y: number): number {
   if (y === 0) return 1;
   if (y === 0.5) return Math.sqrt(x);
-  if (Math.floor(y) === y && y <= 64 && y >= -64) {
+  if (Math.floor(y) === y && y <= MOST_REPEATED && y >= -MOST_REPEATED) {
     let base = x;
     let result = 1;
     for (let n = Math.abs(y); n > 0; n = Math.floor(n / 2)) {

@@ -99,6 +99,7 @@ export function addToList(
 export const ENGINE = {
   ...math,
   powerOfTwo: math.powerOfTwo,
+  highWord: math.highWord,
   ...laws,
   mix,
   ruleKey0,

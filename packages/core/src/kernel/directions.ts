@@ -41,7 +41,7 @@ export interface DirectionColumns {
 }
 
 /** An angle brought to 0 up to below 360 degrees. */
-function headingOf(sheet: Sheet, angle: F64): F64 {
+export function headingOf(sheet: Sheet, angle: F64): F64 {
   const [a, d] = [sheet.kept(angle), sheet.f64()];
   const isBetween = (low: number, high: number): Test =>
     both(compare(a, '>=', number(low)), compare(a, '<', number(high)));
@@ -112,16 +112,42 @@ export function directionOf(sheet: Sheet, x: F64, y: F64): F64 {
   );
 }
 
+/** Sine and cosine of an angle of which that above the nearest multiple of 90 degrees is given in radians, before the quadrant is looked at. */
+function seriesOf(sheet: Sheet, above: F64): readonly [F64, F64] {
+  const z = sheet.kept(product(above, above));
+  const sine = sheet.kept(sum(above, product(product(above, z), series(z, SINE_SERIES))));
+  const cosine = sheet.kept(
+    sum(difference(number(1), product(number(0.5), z)), product(product(z, z), series(z, COSINE_SERIES))),
+  );
+  return [sine, cosine];
+}
+
+/** Sine and cosine of an angle in degrees, as `sinDegrees` and `cosDegrees` have them. */
+export function sineAndCosine(sheet: Sheet, angle: F64): readonly [F64, F64] {
+  const a = sheet.kept(angle);
+  const turns = sheet.kept(ofOne('floor', sum(quotient(a, number(90)), number(0.5))));
+  const above = sheet.kept(product(difference(a, product(turns, number(90))), number(RADIANS)));
+  const fours = ofOne('floor', quotient(turns, number(4)));
+  const quadrant = sheet.kept(difference(turns, product(number(4), fours)));
+  const [sine, cosine] = seriesOf(sheet, above);
+  const is = (first: number, second: number): Test => ({
+    is: 'or',
+    left: compare(quadrant, '==', number(first)),
+    right: compare(quadrant, '==', number(second)),
+  });
+  const first = sheet.kept(select(is(0, 2), sine, cosine));
+  const second = sheet.kept(select(is(0, 2), cosine, sine));
+  const minusFirst: F64 = { is: 'minus', value: first };
+  const minusSecond: F64 = { is: 'minus', value: second };
+  return [select(is(0, 1), first, minusFirst), select(is(1, 2), minusSecond, second)];
+}
+
 /** Turns an agent, as `turnTo` does. */
 export function writeTurn(sheet: Sheet, columns: DirectionColumns, slot: I32, angle: F64): void {
   const d = headingOf(sheet, angle);
   const turns = sheet.keptWhole({ is: 'truncated', value: sum(quotient(d, number(90)), number(0.5)) });
   const r = sheet.kept(product(difference(d, product({ is: 'of i32', value: turns }, number(90))), number(RADIANS)));
-  const z = sheet.kept(product(r, r));
-  const sine = sheet.kept(sum(r, product(product(r, z), series(z, SINE_SERIES))));
-  const cosine = sheet.kept(
-    sum(difference(number(1), product(number(0.5), z)), product(product(z, z), series(z, COSINE_SERIES))),
-  );
+  const [sine, cosine] = seriesOf(sheet, r);
   // By quadrant without branches, as nobody can foretell which it is.
   const has = (word: I32, bit: number) => compareWhole(words('mask', word, whole(bit)), '!=', whole(0));
   const first = sheet.kept(select(has(turns, 1), cosine, sine));

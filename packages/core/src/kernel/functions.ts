@@ -1,13 +1,15 @@
 import type { PureFunction } from '../plan/functions.ts';
 import { PURE_FUNCTIONS } from '../plan/functions.ts';
 import type { WriteHow } from '../plan/plan.ts';
-import { directionOf } from './directions.ts';
+import { directionOf, headingOf, sineAndCosine } from './directions.ts';
 import { exponential } from './exponential.ts';
 import type { F64 } from './kernel.ts';
-import { called, difference, number, ofOne, product, quotient, sum } from './kernel.ts';
+import { called, choose, compare, difference, number, ofOne, product, quotient, sum } from './kernel.ts';
+import { logarithm } from './logarithm.ts';
+import { powerOf } from './powers.ts';
 import type { Sheet } from './sheet.ts';
 
-/** Functions of the language in kernel form. Those that are more than a few operations are called. */
+/** Functions of the language in kernel form, to the bit. What is seldom needed is called. */
 
 /** What a write makes of what is held. */
 export function applied(held: F64, how: WriteHow, value: F64): F64 {
@@ -36,11 +38,37 @@ export function calledFunction(sheet: Sheet, fn: PureFunction, given: readonly F
       return clipped(sheet, a, b, c);
     case 'exp':
       return exponential(sheet, a);
+    case 'log':
+      return logarithm(sheet, a);
+    case 'power':
+      return powerOf(sheet, a, b);
+    case 'sin':
+      return sineAndCosine(sheet, a)[0];
+    case 'cos':
+      return sineAndCosine(sheet, a)[1];
+    case 'tan':
+      return quotient(...sineAndCosine(sheet, a));
+    case 'heading':
+      return headingOf(sheet, a);
+    case 'swing': {
+      const turn = headingOf(sheet, difference(b, a));
+      return choose(compare(turn, '>', number(180)), difference(turn, number(360)), turn);
+    }
+    case 'chance of rate':
+      return chanceOfRate(sheet, a);
     case 'direction of':
       return directionOf(sheet, a, b);
-    default:
-      return called(PURE_FUNCTIONS[fn].code, ...given);
   }
+}
+
+/** Where a rate is small, or none, it is called. */
+function chanceOfRate(sheet: Sheet, x: F64): F64 {
+  const kept = sheet.kept(x);
+  return sheet.choose(
+    compare(kept, '>=', number(1e-5)),
+    () => difference(number(1), exponential(sheet, { is: 'minus', value: kept })),
+    () => called(PURE_FUNCTIONS['chance of rate'].code, kept),
+  );
 }
 
 /** Brought down to the upper bound, then up to the lower one. */

@@ -75,6 +75,8 @@ export type I32 =
   | { readonly is: 'i32 load'; readonly column: Column<'i32' | 'u8'>; readonly at: I32 }
   /** Of a number within 31 bits what lies before the point; 0 of what is no number. */
   | { readonly is: 'truncated'; readonly value: F64 }
+  /** The upper 32 of the 64 bits of a number: its sign, its exponent and the first 20 bits of its fraction. */
+  | { readonly is: 'high word'; readonly value: F64 }
   | { readonly is: 'holds'; readonly test: Test }
   /** Both are computed. */
   | { readonly is: 'i32 select'; readonly test: Test; readonly then: I32; readonly else: I32 }

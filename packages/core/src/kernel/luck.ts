@@ -1,5 +1,6 @@
 import type { F64, I32, Local, Statement, Test } from './kernel.ts';
 import { compare, i32, number, product, put, whole, words as of } from './kernel.ts';
+import type { Sheet } from './sheet.ts';
 
 /** Keyed luck in kernel form: the same words as `engine/random/stream.ts` gives. */
 
@@ -8,6 +9,12 @@ export const KEYS = [i32('key0'), i32('key1')] as const;
 const [S0, S1, T] = [i32('s0'), i32('s1'), i32('t')];
 const WORD = i32('w1');
 export const LUCK_LOCALS: readonly Local[] = [S0, S1, T, WORD];
+
+/** What a stream of words is kept in, two locals, and one in which it is worked out. */
+export type Stream = readonly [Local<'i32'>, Local<'i32'>, Local<'i32'>];
+const OF_AGENT: Stream = [S0, S1, T];
+/** In which a law goes on from the two words that it is given. */
+const OF_LAW: Stream = [i32('l0'), i32('l1'), i32('lt')];
 
 function turned(word: I32, by: number): I32 {
   return of('bits', of('shl', word, whole(by)), of('shr', word, whole(32 - by)));
@@ -35,18 +42,39 @@ export function beginLuck(number: I32): Statement[] {
   ];
 }
 
+/** Begins the stream of a law, as `begin` of engine/random/laws.ts does, and gives what draws its next word. */
+export function lawLuck(sheet: Sheet, a: I32, b: I32): () => Local<'i32'> {
+  const [s0, s1] = OF_LAW;
+  sheet.use(...OF_LAW);
+  sheet.add(
+    put(s0, of('xor', a, whole(0x5bd1e995))),
+    ...mixInto(s0),
+    put(s1, of('add', b, whole(0x3c6ef372))),
+    ...mixInto(s1),
+    put(s1, of('bits', s1, whole(1))),
+  );
+  return () => {
+    const { statements, word } = drawWord(sheet.i32(), OF_LAW);
+    sheet.add(...statements);
+    return word;
+  };
+}
+
 /** Draws the next word. @param into the local that it is put into */
-export function drawWord(into: Local<'i32'> = WORD): {
+export function drawWord(
+  into: Local<'i32'> = WORD,
+  [s0, s1, t]: Stream = OF_AGENT,
+): {
   readonly statements: readonly Statement[];
   readonly word: Local<'i32'>;
 } {
   return {
     statements: [
-      put(T, of('imul', S0, whole(0x9e3779bb | 0))),
-      put(into, of('imul', turned(T, 5), whole(5))),
-      put(S1, of('xor', S1, S0)),
-      put(S0, of('xor', of('xor', turned(S0, 26), S1), of('shl', S1, whole(9)))),
-      put(S1, turned(S1, 13)),
+      put(t, of('imul', s0, whole(0x9e3779bb | 0))),
+      put(into, of('imul', turned(t, 5), whole(5))),
+      put(s1, of('xor', s1, s0)),
+      put(s0, of('xor', of('xor', turned(s0, 26), s1), of('shl', s1, whole(9)))),
+      put(s1, turned(s1, 13)),
     ],
     word: into,
   };

@@ -185,6 +185,8 @@ function i32Code(e: I32): string {
       return `${e.column.name}[${i32Code(e.at)}]`;
     case 'truncated':
       return `(${f64Code(e.value)} | 0)`;
+    case 'high word':
+      return `E.highWord(${f64Code(e.value)})`;
     case 'holds':
       return `(${testCode(e.test)} ? 1 : 0)`;
     case 'i32 select':

@@ -459,6 +459,10 @@ class FunctionPrinter extends WasmLoops {
         return;
       case 'truncated':
         return this.truncated(e.value);
+      case 'high word':
+        this.f64(e.value);
+        this.code.byte(OP.i64OfBits, OP.i64Const, 32, OP.i64ShiftRight, OP.i32Wrapped);
+        return;
       case 'holds':
         return this.test(e.test);
       case 'i32 select':

@@ -177,6 +177,10 @@ export function drawTriangular(from: number, peak: number, to: number, a: number
   return u < split ? from + Math.sqrt(u * width * (peak - from)) : to - Math.sqrt((1 - u) * width * (to - peak));
 }
 
+/** Up to which mean a Poisson number is found by multiplying, and up to how many trials a binomial one trial by trial. */
+export const MOST_MULTIPLIED = 30;
+export const MOST_TRIALS = 40;
+
 /**
  * Poisson: by multiplying up to a mean of 30, above it split by a gamma into a smaller one.
  * Source: J. H. Ahrens and U. Dieter, Computer methods for sampling from gamma, beta, Poisson and binomial distributions (1974).
@@ -190,7 +194,7 @@ export function drawPoisson(mean: number, a: number, b: number): number {
 function nextPoisson(mean: number): number {
   let count = 0;
   let rest = mean;
-  while (rest > 30) {
+  while (rest > MOST_MULTIPLIED) {
     const m = Math.floor((7 * rest) / 8);
     const x = nextGamma(m);
     if (x > rest) return count + nextBinomial(m - 1, rest / x);
@@ -213,7 +217,7 @@ function nextBinomial(trials: number, p: number): number {
   let count = 0;
   let n = trials;
   let chance = p;
-  while (n > 40) {
+  while (n > MOST_TRIALS) {
     const i = Math.floor((n + 1) / 2);
     const x = nextGamma(i);
     const split = x / (x + nextGamma(n + 1 - i));
