@@ -4,7 +4,7 @@ import type * as P from '../plan/plan.ts';
 import { CELL_COLUMN, changeKey, fieldOfColumn, isMachineColumn, settleStream } from '../plan/settling.ts';
 import type { CellValues } from '../forms/space.ts';
 import type { RunState } from '../state/run-state.ts';
-import type { Bound } from './generated-state.ts';
+import type { Bound, GivenToChanges } from './generated-state.ts';
 import { WriteLog } from './write-log.ts';
 
 /** What the settling of a rule needs of the code that is bound to the run. */
@@ -12,18 +12,37 @@ export interface SettlingCode {
   readonly code: Pick<Bound, 'fieldKeeps'>;
   valueOf(body: P.AskedBody): number;
   changeState(kind: number, machine: number, slot: number, state: number, key0: number, key1: number): void;
+  /** Brings many into states by a kernel. @returns whether it did */
+  changeByKernel(
+    of: { readonly kind: number; readonly machine: number },
+    slots: Int32Array,
+    states: Float64Array | number,
+    given: readonly number[],
+  ): boolean;
 }
+
+/** Where less than one in so many changes, they are gone through by bits, of which words are passed over. */
+const FEW = 64;
 
 /** What the states of a machine are to be. */
 interface WantedStates {
   readonly kind: number;
   readonly machine: number;
-  /** A bit for each slot that changes. */
+  /** Those who change; some may be there several times. */
+  slots: Int32Array;
+  /** A bit for each slot, and room for them. */
   readonly marks: Int32Array;
   /** The state that each is to be in; made where they differ. */
   states: Float64Array;
   /** The state, where it is the same for all. */
   only: number | undefined;
+}
+
+/** A bit for each slot that changes. */
+function marksOf({ marks, slots }: WantedStates): Int32Array {
+  marks.fill(0);
+  for (const slot of slots) marks[slot >>> 5]! |= 1 << (slot & 31);
+  return marks;
 }
 
 /** Goes through the slots that are marked in any of some rows of bits, in rising order, and for each through the rows that mark it. */
@@ -110,7 +129,7 @@ export class AllAtOnce {
   }
 
   /** Changes of machines that were set by others, agent by agent in order of number. */
-  settleChanges(rule: number): void {
+  settleChanges(rule: number, byKernel: GivenToChanges): void {
     const { log } = this;
     const { seed, step } = this.state.context;
     if (log.isEmpty) return;
@@ -123,14 +142,15 @@ export class AllAtOnce {
         const key = changeKey(rule) + machine;
         return [ruleKey0(seed, step, key), ruleKey1(seed, step, key)] as const;
       });
-      eachMarked(
-        ofKind.map(({ marks }) => marks),
-        (slot, i) => {
-          const { machine, states, only } = ofKind[i]!;
-          if (population.alive[slot]! & 1)
-            this.code.changeState(kind, machine, slot, only ?? states[slot]!, ...keys[i]!);
-        },
-      );
+      const [only] = ofKind;
+      const given = ofKind.length === 1 ? byKernel[`${kind}:${only!.machine}`] : undefined;
+      const areMany = only!.slots.length * FEW > population.used;
+      const states = only!.only ?? only!.states;
+      if (given && areMany && this.code.changeByKernel(only!, only!.slots, states, [...keys[0]!, ...given()])) return;
+      eachMarked(ofKind.map(marksOf), (slot, i) => {
+        const { machine, states, only } = ofKind[i]!;
+        if (population.alive[slot]! & 1) this.code.changeState(kind, machine, slot, only ?? states[slot]!, ...keys[i]!);
+      });
     });
   }
 
@@ -146,18 +166,17 @@ export class AllAtOnce {
       wanted = {
         kind,
         machine: column % 256,
+        slots: new Int32Array(0),
         marks: new Int32Array(room),
         states: new Float64Array(0),
         only: undefined,
       };
       this.wanted.set(column, wanted);
     }
-    const { marks } = wanted;
-    marks.fill(0);
-    for (const slot of log.targetsOf(column)) marks[slot >>> 5]! |= 1 << (slot & 31);
+    wanted.slots = log.targetsOf(column);
     wanted.only = log.onlySetting(column);
     if (wanted.only === undefined) {
-      if (wanted.states.length < used) wanted.states = new Float64Array(marks.length * 32);
+      if (wanted.states.length < used) wanted.states = new Float64Array(wanted.marks.length * 32);
       log.settleInto(column, wanted.states, used, (slot) =>
         settleStream(context.seed, context.step, rule, column, number[slot]!),
       );

@@ -5,7 +5,7 @@ import type { BodyWriter } from './body-writer.ts';
 import { emitAfterMoves, emitBeginTrace, emitEachAgent, emitKeys, everyTest, seedOf } from './rule-code.ts';
 import { addsField, keepsAttribute, keepsField, keepsPositions, keepsState } from './emit-expression.ts';
 import { emitTurn } from './emit-statement.ts';
-import { emitTurnsByKernel } from './emit-turns.ts';
+import { changesCode, emitTurnsByKernel } from './emit-turns.ts';
 import type { PlanWriter } from './plan-writer.ts';
 
 export function emitAtOnceEntry(script: PlanWriter, rule: P.RulePlan, i: number): void {
@@ -57,7 +57,7 @@ export function emitAtOnceEntry(script: PlanWriter, rule: P.RulePlan, i: number)
     if (effects.removes || effects.createdKinds.size > 0) w.line('S.endOfRule();');
     if ([...effects.movedKinds].some((moved) => P.spaceOfKind(script.plan, moved)?.tracksCells))
       w.line('S.countCells();');
-    if (effects.changes) w.line(`S.settleChanges(${rule.key});`);
+    if (effects.changes) w.line(`S.settleChanges(${rule.key}, ${changesCode(script, kernel?.changes ?? [])});`);
     if (script.plan.tallies.length > 0) w.line('for (let i = 0; i < TL.length; i++) TL[i].settle();');
   });
 }

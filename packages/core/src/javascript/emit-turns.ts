@@ -1,4 +1,6 @@
+import type { ChangeKernel } from '../kernel/change-kernels.ts';
 import type { RuleKernel } from '../kernel/rule-kernels.ts';
+import { effectsOf } from '../plan/analysis.ts';
 import type { TurnNumber } from '../kernel/turn-reads.ts';
 import * as P from '../plan/plan.ts';
 import type { BodyWriter } from './body-writer.ts';
@@ -25,6 +27,17 @@ export function emitTurnsByKernel(
   const turns = `S.turnsByKernel(${entry}, [${given}], ${drawn ?? 'undefined'})`;
   if (cells.length === 0) script.w.line(`${turns};`);
   else script.w.block(`if (!${turns})`, otherwise);
+}
+
+/** What kernels for changes of machines are given beside their keys, by kind and machine, asked for when they are called. */
+export function changesCode(script: PlanWriter, changes: readonly ChangeKernel[]): string {
+  const of = changes.map(({ kind, machine, turns }) => {
+    const body = script.plan.kinds[kind]!.machines[machine]!.change;
+    const out = script.body({ atOnce: false, effects: effectsOf({ body }), actorKind: kind });
+    const numbers = turns.numbers.map((one) => numberCode(script.plan, out, one));
+    return `'${kind}:${machine}': () => [${numbers.join(', ')}]`;
+  });
+  return of.length === 0 ? '{}' : `{ ${of.join(', ')} }`;
 }
 
 function numberCode(plan: P.Plan, out: BodyWriter, number: TurnNumber): string {

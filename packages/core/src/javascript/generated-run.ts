@@ -229,7 +229,7 @@ export class GeneratedRun implements Executable {
       removeAt: (kind, slot) => state.removeAt(kind, slot),
       settle: (rule) => atOnce.settle(rule),
       settleMoves: (kind, rule) => atOnce.settleMoves(kind, rule),
-      settleChanges: (rule) => atOnce.settleChanges(rule),
+      settleChanges: (...of) => atOnce.settleChanges(...of),
       runLater: () => {
         for (const action of this.later) action();
         this.later.length = 0;
@@ -313,6 +313,10 @@ export class GeneratedRun implements Executable {
     const before = population.used;
     this.code.starts[kind]![0]?.(1, key0, key1);
     return population.used > before ? before : -1;
+  }
+
+  changeByKernel(...of: Parameters<TurnsByKernel['change']>): boolean {
+    return this.turnsByKernel?.change(...of) ?? false;
   }
 
   /** Brings an agent into a state, with what it does on leaving and entering. */

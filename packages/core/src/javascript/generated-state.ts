@@ -58,6 +58,9 @@ export class Lists {
   }
 }
 
+/** Of kernels for changes of machines, by kind and machine (`0:1`), what they are given beside their keys. */
+export type GivenToChanges = Readonly<Record<string, () => readonly number[]>>;
+
 /** What generated code sees of a run besides its context. */
 export interface GeneratedState {
   readonly populations: readonly Population[];
@@ -103,7 +106,8 @@ export interface GeneratedState {
   readonly removeAt: (kind: number, slot: number) => void;
   readonly settle: (rule: number) => void;
   readonly settleMoves: (kind: number, rule: number) => void;
-  readonly settleChanges: (rule: number) => void;
+  /** @param byKernel what kernels for changes are given beside their keys, by kind and machine */
+  readonly settleChanges: (rule: number, byKernel: GivenToChanges) => void;
   readonly runLater: () => void;
   readonly countCells: () => void;
   readonly holdField: (field: number) => CellValues;

@@ -1,4 +1,5 @@
 import type { RuleKernel } from '../kernel/rule-kernels.ts';
+import type { ChangeKernel } from '../kernel/change-kernels.ts';
 import type { Crew } from '../kernel/crew.ts';
 import { partsOf } from '../kernel/crew.ts';
 import type { Population } from '../engine/population.ts';
@@ -45,12 +46,8 @@ function failedOf(ended: Ended | undefined, to: number): readonly Failed[] {
   return ended ? [{ ...ended, to }] : [];
 }
 
-function hasLife({ columns, kinds }: RuleKernel): boolean {
-  return columns.some((column) => column.is === 'life' && kinds.includes(column.kind));
-}
-
-function takesNotes({ columns }: RuleKernel): boolean {
-  return columns.some((column) => column.is === 'notes');
+function hasLife({ joined, kinds }: RuleKernel): boolean {
+  return joined.some((kind) => kinds.includes(kind));
 }
 
 /** @param said what a kernel leaves of a failure */
@@ -90,6 +87,9 @@ export class TurnsByKernel {
     const { room } = this;
     const { populations } = this.state;
     const kernel = this.entries[entry]!;
+    const { used } = populations[kernel.kinds[0]!]!;
+    const crew = kernel.maySplit ? this.kernels.crewFor(used) : undefined;
+    if (!crew && !this.split[entry] && this.hasRoom(entry, kernel)) return;
     if (kernel.isOrdered) room.reserveTurns(kernel.kinds.reduce((sum, kind) => sum + populations[kind]!.used, 0));
     for (const kind of kernel.sorted) {
       room.shapeIndex(kind);
@@ -101,24 +101,63 @@ export class TurnsByKernel {
     for (const network of kernel.ties) this.state.reserveTies(network);
     for (const column of kernel.before) room.reserveBefore(column);
     for (const list of kernel.lists) room.reserveList(list);
+    for (const change of kernel.changes) room.reserveChange(change);
     room.reserveAddresses(kernel.columns.length);
     this.isLaidOut[entry] = kernel.cells.map((cells) => room.reserveCells(cells)).every(Boolean);
     const noted = this.mostNoted(kernel);
     // Also where there is nobody yet of whom anything may be noted.
-    const takes = takesNotes(kernel);
+    const takes = kernel.takesNotes;
     if (takes) room.notes.reserve(noted + NOTES_AT_ONCE);
-    const { used } = populations[kernel.kinds[0]!]!;
-    const crew = kernel.maySplit ? this.kernels.crewFor(used) : undefined;
     const parts = crew ? partsOf(crew, used) : [];
     const perPart = parts.length > 0 && takes ? noted + Math.ceil(used / parts.length / 4) : 0;
     const mayNote = perPart * parts.length <= MOST_NOTES_OF_PARTS;
     if (mayNote) room.reserveParts(parts.length, kernel, perPart);
     this.split[entry] = crew && mayNote ? { crew, parts } : undefined;
+    this.roomFor[entry] = { layout: room.layout, used: populations.map((one) => one.used) };
+  }
+
+  /** Of each line, how columns lay and how many slots of each kind were in use when room was made for it. */
+  private readonly roomFor: ({ readonly layout: number; readonly used: readonly number[] } | undefined)[] = [];
+
+  /** Whether a line has the room that it needs, as nothing has changed since it was made for it last; not asked of what lies beside the columns. */
+  private hasRoom(entry: number, { cells, masks, rows, ties }: RuleKernel): boolean {
+    const last = this.roomFor[entry];
+    if (!last || last.layout !== this.room.layout) return false;
+    if (cells.length + masks.length + rows.length + ties.length > 0) return false;
+    return this.state.populations.every(({ used }, kind) => used === last.used[kind]);
+  }
+
+  /** The kernels for changes that the line under way may cause. */
+  private changes: readonly ChangeKernel[] = [];
+
+  /** How the columns lay when the turns of that line began. */
+  private layoutBefore = 0;
+
+  /**
+   * Brings agents into states that others have set all at once.
+   * @param states the state of each slot, or of all of them
+   * @param given the keys of luck, and the numbers of the kernel
+   * @returns whether it did: there may be no kernel for it, and columns may lie apart by now
+   */
+  change(
+    of: Pick<ChangeKernel, 'kind' | 'machine'>,
+    slots: Int32Array,
+    states: Float64Array | number,
+    given: readonly number[],
+  ): boolean {
+    const change = this.changes.find(({ kind, machine }) => kind === of.kind && machine === of.machine);
+    if (!change || this.room.layout !== this.layoutBefore) return false;
+    const { turns, kind } = change;
+    if (turns.countsStates && this.seam.areStatesOpen) this.seam.countStates();
+    this.room.want(change, slots, states);
+    const failed = this.turns(turns, 0, this.state.populations[kind]!.used, given);
+    if (failed) throw this.fail(failed);
+    return true;
   }
 
   /** How much a turn may note at most, as many as there are now. */
   private mostNoted(kernel: RuleKernel): number {
-    if (!kernel.notes || !takesNotes(kernel)) return 0;
+    if (!kernel.notes || !kernel.takesNotes) return 0;
     const { fixed, perAgent } = kernel.notes;
     return [...perAgent].reduce((all, [kind, many]) => all + many * this.state.populations[kind]!.used, fixed);
   }
@@ -129,6 +168,8 @@ export class TurnsByKernel {
   readonly run: GeneratedState['turnsByKernel'] = (entry, given, drawn) => {
     const kernel = this.entries[entry]!;
     this.done.delete(entry);
+    this.layoutBefore = this.room.layout;
+    this.changes = kernel.changes;
     if (!this.isLaidOut[entry] || !kernel.cells.every((cells) => this.fillCells(cells))) return false;
     this.done.add(entry);
     if (kernel.countsStates && this.seam.areStatesOpen) this.seam.countStates();
@@ -215,8 +256,8 @@ export class TurnsByKernel {
     if (kernel.inBlocks.includes(kind)) this.room.countLiving(kind);
   }
 
-  /** The kernel that is under way, and the kinds of which it keeps count who comes and goes. */
-  private underWay: { readonly kernel: RuleKernel; readonly changing: readonly number[] } | undefined;
+  /** The kernel that is under way. */
+  private underWay: RuleKernel | undefined;
 
   /** Makes room for one more agent of a kind while a kernel waits. @returns the columns of that kernel, which may lie elsewhere now */
   readonly moreRoom = (kind: number): readonly AnyColumn[] =>
@@ -231,7 +272,8 @@ export class TurnsByKernel {
 
   private whileItWaits(makeRoom: (kernel: RuleKernel) => void): readonly AnyColumn[] {
     const { state } = this;
-    const { kernel, changing } = this.underWay!;
+    const kernel = this.underWay!;
+    const { joined: changing } = kernel;
     for (const one of changing) state.populations[one]!.lifeFrom(state.lifeOf(one));
     const wasShared = state.memory.shared !== undefined;
     makeRoom(kernel);
@@ -243,13 +285,13 @@ export class TurnsByKernel {
   /** Turns from one place up to below another, with more room whenever it is needed. @returns why they ended before, if they did */
   private turns(kernel: RuleKernel, from: number, to: number, given: readonly number[]): Ended | undefined {
     const { state } = this;
-    const changing = kernel.columns.flatMap((column) => (column.is === 'life' ? [column.kind] : []));
-    this.underWay = { kernel, changing };
+    const { joined: changing, takesNotes } = kernel;
+    this.underWay = kernel;
     for (let at = from; ;) {
       for (const kind of changing) state.populations[kind]!.lifeInto(state.lifeOf(kind));
       at = this.ready(kernel)(at, to, ...given);
       for (const kind of changing) state.populations[kind]!.lifeFrom(state.lifeOf(kind));
-      if (takesNotes(kernel)) this.takeNotes(this.room.notes.column);
+      if (takesNotes) this.takeNotes(this.room.notes.column);
       if (at < 0) return undefined;
       const ended = endedAt(at, state.trouble);
       const { trouble, site, value } = ended;
@@ -276,7 +318,7 @@ export class TurnsByKernel {
     const gave = this.kernels.together(crew, kernel.name, of);
     return parts.flatMap(([, to], part) => {
       const own = room.partOf(part);
-      if (takesNotes(kernel)) this.takeNotes(own.notes.column);
+      if (kernel.takesNotes) this.takeNotes(own.notes.column);
       for (let at = gave[part]!; at >= 0;) {
         const ended = endedAt(at, own.trouble);
         if (ended.trouble !== 'notes') return [{ ...ended, to }];

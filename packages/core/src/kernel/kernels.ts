@@ -60,7 +60,7 @@ export class Kernels {
         name,
         (columns) => {
           const given = instance ? columns.map((one) => addressOf(one, memory)) : columns;
-          return (...numbers) => callable(...given, ...numbers);
+          return callable.bind(undefined, ...given);
         },
       ];
     });

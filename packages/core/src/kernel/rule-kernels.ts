@@ -11,6 +11,8 @@ import { visitStatements } from '../plan/visit.ts';
 import type { Column, I32, KernelFunction, Local, Statement } from './kernel.ts';
 import { indexKernel } from './buckets.ts';
 import type { CellsAsked } from './cells-asked.ts';
+import type { ChangeKernel } from './change-kernels.ts';
+import { ChangeKernels } from './change-kernels.ts';
 import { cellsAsked } from './filling-kernel.ts';
 import { GridCells } from './grid-cells.ts';
 import { keepingKernel, KeptBuckets } from './kept-buckets.ts';
@@ -60,8 +62,11 @@ export interface RuleKernel {
   readonly maySplit: boolean;
   /** Whether it goes by how many are in each state, or keeps that up. */
   readonly countsStates: boolean;
-  /** How much it may note in one turn. */
+  /** How much it may note in one turn, and whether it takes notes in memory. */
   readonly notes: Amount;
+  readonly takesNotes: boolean;
+  /** The kinds that agents come to or leave. */
+  readonly joined: readonly number[];
   /** The cells that have to be laid out for it. */
   readonly cells: readonly CellsAsked[];
   /** The kinds whose agents have to be sorted by bucket before. */
@@ -79,6 +84,8 @@ export interface RuleKernel {
   readonly before: readonly ColumnBefore[];
   /** The lists that it has to have room for. */
   readonly lists: readonly { readonly is: 'list' | 'weights'; readonly list: number; readonly of: RoomOf }[];
+  /** Kernels for what becomes of agents whose machines it sets all at once. */
+  readonly changes: readonly ChangeKernel[];
   readonly columns: readonly TurnColumn[];
   readonly numbers: readonly TurnNumber[];
 }
@@ -114,15 +121,21 @@ export interface RuleKernels {
 export function ruleKernels(plan: P.Plan): RuleKernels {
   const functions: KernelFunction[] = [];
   const steady = kindsOfFixedSize(plan);
+  const changes = new ChangeKernels(plan);
   const entries = plan.schedule.map((entry, i) => {
     if (entry.is !== 'rules') return undefined;
-    const made = unlessMore(() => turnsOf(plan, entry, steady, `turns${i}`));
+    const made = unlessMore(() => turnsOf(plan, entry, steady, changes, `turns${i}`));
     if (made) functions.push(...made.functions);
     return made?.kernel;
   });
   const kindsOf = (of: 'sorted' | 'keptUp'): number[] => [...new Set(entries.flatMap((entry) => entry?.[of] ?? []))];
   return {
-    functions: [...functions, ...kindsOf('sorted').map(indexKernel), ...kindsOf('keptUp').map(keepingKernel)],
+    functions: [
+      ...functions,
+      ...changes.functions,
+      ...kindsOf('sorted').map(indexKernel),
+      ...kindsOf('keptUp').map(keepingKernel),
+    ],
     entries,
   };
 }
@@ -131,6 +144,7 @@ function turnsOf(
   plan: P.Plan,
   entry: Extract<P.ScheduleEntry, { is: 'rules' }>,
   steady: ReadonlySet<number>,
+  changes: ChangeKernels,
   name: string,
 ): { readonly functions: readonly KernelFunction[]; readonly kernel: RuleKernel } {
   const rules = entry.rules.map((index) => plan.rules[index]!);
@@ -150,6 +164,8 @@ function turnsOf(
       maySplit: turns.maySplit,
       countsStates: reads.columns.some(({ is }) => is.is === 'in state'),
       notes: turns.notes,
+      takesNotes: reads.columns.some(({ is }) => is.is === 'notes'),
+      joined: reads.columns.flatMap(({ is }) => (is.is === 'life' ? [is.kind] : [])),
       sorted: reads.columns.flatMap(({ is }) => (is.is === 'members' ? [is.kind] : [])),
       keptUp: reads.columns.flatMap(({ is }) => (is.is === 'head' ? [is.kind] : [])),
       masks: reads.columns.flatMap(({ is }) => (is.is === 'mask' ? [is.of] : [])),
@@ -158,6 +174,7 @@ function turnsOf(
       ties: networksOf('tie '),
       before: reads.columns.flatMap(({ is }) => (isBefore(is) ? [is] : [])),
       lists: reads.columns.flatMap(({ is }) => (is.is === 'list' || is.is === 'weights' ? [is] : [])),
+      changes: entry.mode === 'all at once' ? rules.flatMap(({ body }) => changes.of(body)) : [],
       columns: reads.columns.map(({ is }) => is),
       numbers: reads.numbers.map(({ is }) => is),
     },
@@ -389,7 +406,7 @@ function turnLoop(
 }
 
 /** The locals of a body that hold agents, ties or places in lists: who acts, who is asked for, found and picked. */
-function wholeLocals(body: P.Body): ReadonlySet<number> {
+export function wholeLocals(body: P.Body): ReadonlySet<number> {
   const found = new Set([0]);
   const note = (agent: P.AgentRef | undefined): void => {
     if (agent) found.add(agent.local);

@@ -83,6 +83,8 @@ type ColumnOfWholes =
   /** Which cells are inside: 1, or 0. */
   | { readonly is: 'mask'; readonly of: MaskOf }
   | { readonly is: 'state'; readonly kind: number; readonly column: number }
+  /** Of each agent the state to which others have set a machine of it all at once, and one more; 0 where nobody has. */
+  | { readonly is: 'wanted'; readonly kind: number; readonly column: number }
   | StateBefore;
 
 /** A column of the state of a run that a kernel is given. */
@@ -209,11 +211,18 @@ export function cellOf({ isSingle }: P.FieldPlan): Numbers['of'] {
   return isSingle ? 'f32' : 'f64';
 }
 
+const OF_BYTES: ReadonlySet<TurnColumn['is']> = new Set([
+  'alive',
+  'tie there',
+  'state',
+  'state before',
+  'wanted',
+  'mask',
+]);
+
 function isOfBytes(is: ColumnOfWholes): boolean {
   if (is.is === 'cells') return is.part === 'masks' || typeof is.part === 'number';
-  return (
-    is.is === 'alive' || is.is === 'tie there' || is.is === 'state' || is.is === 'state before' || is.is === 'mask'
-  );
+  return OF_BYTES.has(is.is);
 }
 
 function nameOf(is: TurnColumn): string {
@@ -224,6 +233,7 @@ function nameOf(is: TurnColumn): string {
     case 'state before':
     case 'due':
     case 'items':
+    case 'wanted':
       return `${is.is.replace(' b', 'B')}${columnKey(is.kind, is.column).replace(':', '_')}`;
     case 'field':
       return `field${is.field}`;

@@ -47,6 +47,19 @@ export class Int32Column extends KernelColumns {
   }
 }
 
+/** One column of bytes. */
+export class BytesColumn extends KernelColumns {
+  column = new Uint8Array(0);
+
+  reserve(count: number): void {
+    if (this.lacks(count, this.column.length)) this.take(count);
+  }
+
+  protected view({ buffer, at, bytes }: Block): void {
+    this.column = new Uint8Array(buffer, at, bytes);
+  }
+}
+
 /** One column of numbers. */
 export class NumbersColumn extends KernelColumns {
   column = new Float64Array(0);

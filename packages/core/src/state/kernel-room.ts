@@ -6,6 +6,7 @@ import type { Mask } from '../engine/zones.ts';
 import type { CellValues, FieldGrid } from '../forms/space.ts';
 import { LIVING_BITS } from '../kernel/turn-ends.ts';
 import type { CellsAsked } from '../kernel/cells-asked.ts';
+import type { ChangeKernel } from '../kernel/change-kernels.ts';
 import type { AnyColumn } from '../kernel/kernels.ts';
 import type { RuleKernel } from '../kernel/rule-kernels.ts';
 import type { ColumnBefore, MaskOf, RoomOf, TurnColumn } from '../kernel/turn-reads.ts';
@@ -15,6 +16,7 @@ import type { SpaceOfRun, Zones } from '../plan/start-space.ts';
 import { MOST_ITEMS } from '../plan/values.ts';
 import { CellsOfLine } from './cells-of-line.ts';
 import {
+  BytesColumn,
   Int32Column,
   KeptColumn,
   ListedAgents,
@@ -60,6 +62,8 @@ export class KernelRoom {
   private readonly lists: Int32Column[] = [];
   private readonly weights: NumbersColumn[] = [];
   private readonly kept = new Map<string, KeptColumn>();
+  /** Of each machine of a kind, which states others have set all at once. */
+  private readonly wanted: BytesColumn[][] = [];
   private readonly cells = new Map<string, CellsOfLine>();
   private readonly masks = new Map<string, KeptColumn>();
   readonly notes: NotesColumn;
@@ -74,9 +78,9 @@ export class KernelRoom {
 
   /** Takes all views from the memory as it is now. */
   renew(): void {
-    const { turnOrder, addresses, sorted, listed, living, lists, weights, kept, cells, masks } = this;
+    const { turnOrder, addresses, sorted, listed, living, lists, weights, wanted, kept, cells, masks } = this;
     const inMaps = [...kept.values(), ...cells.values(), ...masks.values()];
-    const others = [...sorted, ...listed, ...living.flat(), ...lists, ...weights, ...this.parts];
+    const others = [...sorted, ...listed, ...living.flat(), ...wanted.flat(), ...lists, ...weights, ...this.parts];
     for (const one of [turnOrder, addresses, this.notes, ...others, ...inMaps]) one?.renew();
   }
 
@@ -149,6 +153,20 @@ export class KernelRoom {
         return columns * rows;
       }
     }
+  }
+
+  /** Room for the states that others set all at once. */
+  reserveChange({ kind, machine, turns }: ChangeKernel): void {
+    const ofKind = (this.wanted[kind] ??= []);
+    (ofKind[machine] ??= new BytesColumn(this.state.memory)).reserve(this.state.populations[kind]!.capacity);
+    this.reserveAddresses(turns.columns.length);
+  }
+
+  /** Says which agents others have set. @param states the state of each slot, or of all of them */
+  want({ kind, machine }: ChangeKernel, slots: Int32Array, states: Float64Array | number): void {
+    const { column } = this.wanted[kind]![machine]!;
+    column.fill(0, 0, this.state.populations[kind]!.used);
+    for (const slot of slots) column[slot] = 1 + (typeof states === 'number' ? states : states[slot]!);
   }
 
   /** Room for several threads to do parts of a kernel. @param notes what each may note */
@@ -292,6 +310,8 @@ export class KernelRoom {
       case 'sine before':
       case 'cosine before':
         return this.keptOf(column).column;
+      case 'wanted':
+        return this.wanted[column.kind]![column.column]!.column;
       case 'due':
         return this.state.populations[column.kind]!.due[column.column]!;
       case 'field':
