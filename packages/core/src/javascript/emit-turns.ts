@@ -1,5 +1,4 @@
-import type { ChangeKernel } from '../kernel/change-kernels.ts';
-import type { RuleKernel } from '../kernel/rule-kernels.ts';
+import type { ChangeKernel, RuleKernel } from '../kernel/rule-kernel.ts';
 import { effectsOf } from '../plan/analysis.ts';
 import type { TurnNumber } from '../kernel/turn-reads.ts';
 import * as P from '../plan/plan.ts';

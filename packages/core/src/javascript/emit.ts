@@ -1,4 +1,4 @@
-import type { RuleKernel } from '../kernel/rule-kernels.ts';
+import type { RuleKernel } from '../kernel/rule-kernel.ts';
 import type * as P from '../plan/plan.ts';
 import { columnNames } from './column-names.ts';
 import { emitEntry } from './emit-entries.ts';

@@ -1,7 +1,7 @@
 import { effectsOf, kindsOfFixedSize } from '../plan/analysis.ts';
 import { visitStatements } from '../plan/visit.ts';
 import type { RuleEffects } from '../plan/analysis.ts';
-import type { RuleKernel } from '../kernel/rule-kernels.ts';
+import type { RuleKernel } from '../kernel/rule-kernel.ts';
 import type * as P from '../plan/plan.ts';
 import { BodyWriter } from './body-writer.ts';
 import type { BodyOptions, EmitShared } from './body-writer.ts';

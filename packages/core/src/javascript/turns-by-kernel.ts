@@ -1,5 +1,4 @@
-import type { RuleKernel } from '../kernel/rule-kernels.ts';
-import type { ChangeKernel } from '../kernel/change-kernels.ts';
+import type { ChangeKernel, RuleKernel } from '../kernel/rule-kernel.ts';
 import type { Crew } from '../kernel/crew.ts';
 import { partsOf } from '../kernel/crew.ts';
 import type { Population } from '../engine/population.ts';

@@ -7,8 +7,7 @@ import type { Column, KernelFunction, Statement } from './kernel.ts';
 import { i32, loadWhole, minus, set, whole } from './kernel.ts';
 import { KEYS } from './luck.ts';
 import { NeedsMore, unlessMore } from './needs-more.ts';
-import type { RuleKernel } from './rule-kernels.ts';
-import { wholeLocals } from './rule-kernels.ts';
+import type { ChangeKernel, RuleKernel } from './rule-kernel.ts';
 import { Sheet } from './sheet.ts';
 import type { TurnColumn } from './turn-reads.ts';
 import { TurnReads } from './turn-reads.ts';
@@ -16,15 +15,9 @@ import { TurnStatements } from './turn-statements.ts';
 import type { Line } from './turn-values.ts';
 import { TurnValues } from './turn-values.ts';
 import { variablesWritten } from './variables.ts';
+import { wholeLocals } from './whole-locals.ts';
 
 /** Changes of machines that others have set all at once, as kernels: agent by agent in the order of slots. */
-
-export interface ChangeKernel {
-  readonly kind: number;
-  readonly machine: number;
-  /** It goes through slots as turns in fixed order do. */
-  readonly turns: RuleKernel;
-}
 
 /** Columns that are there without anything being prepared. Who needs others is left to the generated code. */
 const ALWAYS_THERE: ReadonlySet<TurnColumn['is']> = new Set([

@@ -3,7 +3,7 @@ import type { FieldKernels } from './field-kernels.ts';
 import { fieldKernels } from './field-kernels.ts';
 import type { Called, KernelEngine, ReadyKernels } from './kernels.ts';
 import { Kernels } from './kernels.ts';
-import type { RuleKernel } from './rule-kernels.ts';
+import type { RuleKernel } from './rule-kernel.ts';
 import { ruleKernels } from './rule-kernels.ts';
 import type { RunMemory } from '../engine/memory/run-memory.ts';
 

@@ -7,11 +7,9 @@ import { columnKey, effectsOf, hasPlainTurns, kindsOfFixedSize, sharedEffects } 
 import { actingStates, onlyActingState } from '../plan/acting-states.ts';
 import type * as P from '../plan/plan.ts';
 import { positionsIn } from '../plan/positions.ts';
-import { visitStatements } from '../plan/visit.ts';
 import type { Column, I32, KernelFunction, Local, Statement } from './kernel.ts';
 import { indexKernel } from './buckets.ts';
 import type { CellsAsked } from './cells-asked.ts';
-import type { ChangeKernel } from './change-kernels.ts';
 import { ChangeKernels } from './change-kernels.ts';
 import { cellsAsked } from './filling-kernel.ts';
 import { GridCells } from './grid-cells.ts';
@@ -37,58 +35,16 @@ import { KEYS } from './luck.ts';
 import { drawnAmongLiving } from './living.ts';
 import { unlessMore } from './needs-more.ts';
 import { Sheet } from './sheet.ts';
-import type { ColumnBefore, MaskOf, RoomOf, TurnColumn, TurnNumber } from './turn-reads.ts';
+import type { RuleKernel } from './rule-kernel.ts';
+import type { TurnColumn } from './turn-reads.ts';
 import { isBefore, TurnReads } from './turn-reads.ts';
 import { TurnStatements } from './turn-statements.ts';
 import type { Line } from './turn-values.ts';
 import { TurnValues } from './turn-values.ts';
 import { variablesWritten } from './variables.ts';
+import { wholeLocals } from './whole-locals.ts';
 
 /** The turns of lines of the order as kernel functions, where what agents do in them is within what kernels can do. */
-
-/**
- * A kernel that gives agents their turns, from one slot, or place in the order, up to below another; it is given those two first, then the two keys of
- * luck; where rules share turns, of each rule whether it is due and its keys. It gives -1, or the slot of the agent whose turn failed, or at which turn it has to have more room.
- */
-export interface RuleKernel {
-  readonly name: string;
-  /** The rules whose turns they are: several share the turns of their kinds. */
-  readonly rules: readonly P.RulePlan[];
-  /** The kinds who have turns, in the order in which their slots follow one another. */
-  readonly kinds: readonly number[];
-  /** Whether it goes through agents in an order that is made before. */
-  readonly isOrdered: boolean;
-  /** Whether several threads may do parts of it. */
-  readonly maySplit: boolean;
-  /** Whether it goes by how many are in each state, or keeps that up. */
-  readonly countsStates: boolean;
-  /** How much it may note in one turn, and whether it takes notes in memory. */
-  readonly notes: Amount;
-  readonly takesNotes: boolean;
-  /** The kinds that agents come to or leave. */
-  readonly joined: readonly number[];
-  /** The cells that have to be laid out for it. */
-  readonly cells: readonly CellsAsked[];
-  /** The kinds whose agents have to be sorted by bucket before. */
-  readonly sorted: readonly number[];
-  /** Of these the kinds of whom it is kept up meanwhile who is in which. */
-  readonly keptUp: readonly number[];
-  /** The zones that it asks for. */
-  readonly masks: readonly MaskOf[];
-  /** The kinds of whom it has to be counted before how many live in each block of slots. */
-  readonly inBlocks: readonly number[];
-  /** The networks of which it goes through rows, and those of which it reads or writes what ties hold. */
-  readonly rows: readonly number[];
-  readonly ties: readonly number[];
-  /** The columns that it reads as they were before it. */
-  readonly before: readonly ColumnBefore[];
-  /** The lists that it has to have room for. */
-  readonly lists: readonly { readonly is: 'list' | 'weights'; readonly list: number; readonly of: RoomOf }[];
-  /** Kernels for what becomes of agents whose machines it sets all at once. */
-  readonly changes: readonly ChangeKernel[];
-  readonly columns: readonly TurnColumn[];
-  readonly numbers: readonly TurnNumber[];
-}
 
 /** So many turns before its own who acts in a drawn order is brought near in memory, if there are so many turns that not all are near anyway. */
 const [TURNS_AHEAD, MANY_TURNS] = [6, 20_000] as const;
@@ -403,33 +359,4 @@ function turnLoop(
   if (!acting || acting.states.length > MOST_STATES) return { is: 'loop', ...of };
   const column = reads.wholesOf({ is: 'state', kind, column: acting.machine }) as Column<'u8'>;
   return { is: 'loop over', ...of, column, values: acting.states, isLive: acting.bringsOthers };
-}
-
-/** The locals of a body that hold agents, ties or places in lists: who acts, who is asked for, found and picked. */
-export function wholeLocals(body: P.Body): ReadonlySet<number> {
-  const found = new Set([0]);
-  const note = (agent: P.AgentRef | undefined): void => {
-    if (agent) found.add(agent.local);
-  };
-  visitStatements(body.statements, {
-    statement: (s) => {
-      if ('agent' in s) note(s.agent);
-      if (s.op === 'find' || s.op === 'nobody' || s.op === 'demand' || s.op === 'find tie') found.add(s.local);
-      if (s.op === 'other end') [s.local, s.tie].forEach((local) => found.add(local));
-      if (s.op === 'write tie') found.add(s.tie);
-      if (s.op === 'tie' || s.op === 'untie') [s.a, s.b].forEach(note);
-      if (s.op === 'pick' && s.query.over.is !== 'cells') found.add(s.local);
-    },
-    query: (q) => {
-      if (q.over.is !== 'cells') found.add(q.candidate);
-      if (q.except !== undefined) found.add(q.except);
-    },
-    expr: (e) => {
-      if ('agent' in e) note(e.agent);
-      if (e.op === 'somebody' || e.op === 'number or 0') found.add(e.local);
-      if (e.op === 'same agent' || e.op === 'tied') [e.a, e.b].forEach(note);
-      if (e.op === 'tie value') found.add(e.tie);
-    },
-  });
-  return found;
 }
