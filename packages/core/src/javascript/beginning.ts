@@ -14,6 +14,8 @@ import type { Bound } from './generated-state.ts';
 export interface BeginningCode {
   readonly code: Pick<Bound, 'cellLists' | 'starts' | 'exacts' | 'tieAgents' | 'tieFirsts'>;
   valueOf(body: P.AskedBody): number;
+  /** For arrays that were replaced and are no columns of agents that have grown. */
+  bindAnew(): void;
 }
 
 /** Makes agents and ties as the start lines say. */
@@ -62,7 +64,9 @@ export class Beginning {
             ),
           );
     const ties = this.state.networks[n]!;
-    ties.fill(new Int32Array(pairs.a), new Int32Array(pairs.b), Math.max(from.used, to.used));
+    const [a, b] = [pairs.a, pairs.b].map((ends) => (ends instanceof Int32Array ? ends : new Int32Array(ends)));
+    ties.fill(a!, b!, Math.max(from.used, to.used), this.state.memory);
+    if (this.state.renewAfterGrowth()) this.bound.bindAnew();
     network.firsts.forEach((_, column) =>
       this.firstOfTies(n, column, maker.is === 'file' ? (tie) => maker.values[column]?.[pairs.rows![tie]!] : undefined),
     );

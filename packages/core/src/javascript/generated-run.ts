@@ -121,7 +121,7 @@ export class GeneratedRun implements Executable {
     this.endWhen = plan.clock.endWhen.map(ask);
     this.inputs = plan.inputs;
     this.finals = plan.finals.map(ask);
-    this.turnOrder = new TurnOrder(this.state);
+    this.turnOrder = new TurnOrder(this.state, (...of) => this.turnsByKernel?.shuffle(...of) ?? false);
     this.seam = this.makeSeam();
     this.turnsByKernel = this.readyTurns();
   }
@@ -171,8 +171,8 @@ export class GeneratedRun implements Executable {
     this.boundVersion = version;
   }
 
-  /** For arrays that were replaced and are no columns of agents. */
-  private bindAnew(): void {
+  /** For arrays that were replaced and are no columns of agents that have grown. */
+  bindAnew(): void {
     this.boundVersion = -1;
   }
 

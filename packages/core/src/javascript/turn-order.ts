@@ -11,11 +11,15 @@ export class TurnOrder {
   count = 0;
   private list = new Int32Array(64);
 
-  constructor(private readonly state: Pick<RunState, 'context' | 'room'>) {}
+  /** @param shuffle puts so many of a list that kernels reach in the order that a key draws, if it can */
+  constructor(
+    private readonly state: Pick<RunState, 'context' | 'room'>,
+    private readonly shuffle: (list: Int32Array, many: number, key: number) => boolean,
+  ) {}
 
   /** Who has a turn, in which order; with several kinds, slots follow one another kind by kind. */
   of(kinds: readonly Turns[], key: number, shuffled: boolean): Int32Array {
-    const { context } = this.state;
+    const { seed, step } = this.state.context;
     let room = 0;
     for (const population of kinds) room += population.used;
     const list = this.room(room);
@@ -25,7 +29,10 @@ export class TurnOrder {
       for (let slot = 0; slot < used; slot++) if (alive[slot]! & 1) list[n++] = from + slot;
       from += used;
     }
-    if (shuffled) shuffleInPlace(list, n, RandomStream.of(context.seed, context.step, key));
+    if (shuffled && n > 1) {
+      const isInReach = list === this.state.room?.turnOrder.column;
+      if (!isInReach || !this.shuffle(list, n, key)) shuffleInPlace(list, n, RandomStream.of(seed, step, key));
+    }
     this.count = n;
     return list;
   }

@@ -2,10 +2,11 @@ import type { ChangeKernel, RuleKernel } from '../kernel/rule-kernel.ts';
 import type { Crew } from '../kernel/crew.ts';
 import { partsOf } from '../kernel/crew.ts';
 import type { Population } from '../engine/population.ts';
+import { ruleKey0, ruleKey1 } from '../engine/random/stream.ts';
 import type { CellsAsked } from '../kernel/cells-asked.ts';
 import type { AnyColumn, Kernel } from '../kernel/kernels.ts';
 import type { Trouble } from '../kernel/turn-ends.ts';
-import { indexName, keepingName, NOTE_NUMBERS, NOTES, TROUBLES } from '../kernel/turn-ends.ts';
+import { indexName, keepingName, NOTE_NUMBERS, NOTES, SHUFFLING, TROUBLES } from '../kernel/turn-ends.ts';
 import { KernelRoom } from '../state/kernel-room.ts';
 import type { RunState } from '../state/run-state.ts';
 import type { GeneratedState } from './generated-state.ts';
@@ -198,6 +199,14 @@ export class TurnsByKernel {
     }
     throw this.fail(failed[0]!);
   };
+
+  /** Puts so many of the list of turns in the order that a key draws. @returns whether there is a kernel for it */
+  shuffle(list: Int32Array, many: number, key: number): boolean {
+    if (!this.entries.some((entry) => entry?.isOrdered)) return false;
+    const { seed, step } = this.state.context;
+    this.kernels.named(SHUFFLING)([list])(many, ruleKey0(seed, step, key), ruleKey1(seed, step, key));
+    return true;
+  }
 
   /** The order of the turns of those who were there when they began. */
   private drawn({ used }: Population, began: Uint8Array, key: number): readonly number[] {

@@ -1,5 +1,5 @@
 import type { F64, I32, Local, Statement, Test } from './kernel.ts';
-import { compare, i32, number, product, put, whole, words as of } from './kernel.ts';
+import { compare, compareWhole, i32, number, product, put, whole, words as of } from './kernel.ts';
 import type { Sheet } from './sheet.ts';
 
 /** Keyed luck in kernel form: the same words as `engine/random/stream.ts` gives. */
@@ -78,6 +78,24 @@ export function drawWord(
     ],
     word: into,
   };
+}
+
+/** Up to so many the product with a word is exact as a number too. */
+const MOST_EXACT = 2097152;
+/** A word times this is a number from 0 to below 1: the same bits as divided by 2^32. */
+const TWO_M32 = number(1 / 4294967296);
+
+/** A whole number from 0 below another, from a word. */
+export function drawnBelow(sheet: Sheet, word: Local<'i32'>, many: I32): Local<'i32'> {
+  const kept = sheet.keptWhole(many);
+  const drawn = sheet.i32();
+  const asNumber = product(product({ is: 'unsigned', word }, { is: 'of i32', value: kept }), TWO_M32);
+  sheet.when(
+    compareWhole(kept, '<=', whole(MOST_EXACT)),
+    () => sheet.add(put(drawn, of('high', word, kept))),
+    () => sheet.add(put(drawn, { is: 'truncated', value: asNumber })),
+  );
+  return drawn;
 }
 
 /** Whether a word of luck falls within a chance. */

@@ -35,6 +35,7 @@ import { KEYS } from './luck.ts';
 import { drawnAmongLiving } from './living.ts';
 import { unlessMore } from './needs-more.ts';
 import { Sheet } from './sheet.ts';
+import { shuffleKernel } from './shuffling.ts';
 import type { RuleKernel } from './rule-kernel.ts';
 import type { TurnColumn } from './turn-reads.ts';
 import { isBefore, TurnReads } from './turn-reads.ts';
@@ -84,6 +85,7 @@ export function ruleKernels(plan: P.Plan): RuleKernels {
     if (made) functions.push(...made.functions);
     return made?.kernel;
   });
+  const areOrdered = entries.some((entry) => entry?.isOrdered);
   const kindsOf = (of: 'sorted' | 'keptUp'): number[] => [...new Set(entries.flatMap((entry) => entry?.[of] ?? []))];
   return {
     functions: [
@@ -91,6 +93,7 @@ export function ruleKernels(plan: P.Plan): RuleKernels {
       ...changes.functions,
       ...kindsOf('sorted').map(indexKernel),
       ...kindsOf('keptUp').map(keepingKernel),
+      ...(areOrdered ? [shuffleKernel()] : []),
     ],
     entries,
   };

@@ -17,6 +17,9 @@ export const TALLIED = ['count', 'sum', 'mean', 'geometric mean', 'min', 'max', 
 /** Of each level of blocks in which the living of a kind are counted, the binary logarithm of how many slots a block has. */
 export const LIVING_BITS = [6, 12] as const;
 
+/** The name of the kernel that puts turns in a drawn order. */
+export const SHUFFLING = 'shuffle';
+
 /** The name of the kernel that begins to keep up who of a kind is in which bucket. */
 export function keepingName(kind: number): string {
   return `keep${kind}`;

@@ -23,7 +23,6 @@ import {
   store,
   sum,
   whole,
-  words,
 } from './kernel.ts';
 import { drawnFrom } from './laws.ts';
 import { addToList, slotOfNumber } from './items.ts';
@@ -31,7 +30,7 @@ import { writeBecome } from './states.ts';
 import * as ties from './ties.ts';
 import { slotsInUse, writeBirth, writeRemoval } from './lives.ts';
 import { livingAt } from './living.ts';
-import { beginLuck, drawWord, isWithin, LUCK_LOCALS } from './luck.ts';
+import { beginLuck, drawnBelow, drawWord, isWithin, LUCK_LOCALS } from './luck.ts';
 import { CellQueries, writeCellDraw } from './cell-queries.ts';
 import { writeTries } from './tries.ts';
 import type { Around } from './turn-queries.ts';
@@ -49,10 +48,6 @@ import { writeVariable } from './variables.ts';
 
 type Of<K extends P.Statement['op']> = Extract<P.Statement, { op: K }>;
 
-/** Up to so many the product with a word is exact as a number too. */
-const MOST_EXACT = 2097152;
-/** A word times this is a number from 0 to below 1: the same bits as divided by 2^32. */
-const TWO_M32 = number(1 / 4294967296);
 const HOWS = { '=': 0, '*=': 1, '+=': 2 } as const;
 
 export class TurnStatements {
@@ -367,17 +362,7 @@ export class TurnStatements {
 
   /** A whole number from 0 below another, from the next word. */
   private below(many: I32): I32 {
-    const { sheet } = this.values;
-    const word = this.word();
-    const drawn = sheet.i32();
-    const kept = sheet.keptWhole(many);
-    const asNumber = product(product({ is: 'unsigned', word }, { is: 'of i32', value: kept }), TWO_M32);
-    sheet.when(
-      compareWhole(kept, '<=', whole(MOST_EXACT)),
-      () => sheet.add(put(drawn, words('high', word, kept))),
-      () => sheet.add(put(drawn, { is: 'truncated', value: asNumber })),
-    );
-    return drawn;
+    return drawnBelow(this.values.sheet, this.word(), many);
   }
 
   // Changes

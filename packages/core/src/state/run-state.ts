@@ -195,9 +195,11 @@ export class RunState {
     this.renewAfterGrowth();
   }
 
-  /** Takes all views anew, if the memory has grown since they were taken. */
-  renewAfterGrowth(): void {
-    if (this.buffer !== this.memory.buffer) this.renew();
+  /** Takes all views anew, if the memory has grown since they were taken. @returns whether it has */
+  renewAfterGrowth(): boolean {
+    const hasGrown = this.buffer !== this.memory.buffer;
+    if (hasGrown) this.renew();
+    return hasGrown;
   }
 
   /** What a kernel is told of the coming and going of a kind, and tells of it. */
@@ -210,8 +212,7 @@ export class RunState {
     let version = 0;
     for (const population of this.populations) version -= population.version;
     for (const population of this.populations) population.moveInto(this.memory);
-    const hasGrown = this.buffer !== this.memory.buffer;
-    if (hasGrown) this.renew();
+    const hasGrown = this.renewAfterGrowth();
     for (const population of this.populations) version += population.version;
     return hasGrown || version > 0;
   }

@@ -107,29 +107,36 @@ class Rows {
     this.length[agent]!--;
   }
 
-  /** Lays out rows of known lengths, so that they are filled without moving. */
+  /** Makes room for rows of known lengths, which are to be filled without moving. @param memory where what has to grow is to lie */
+  makeRoomForRows(lengths: Int32Array, memory?: RunMemory): void {
+    this.ensureAgents(lengths.length, memory);
+    this.ensurePool(
+      lengths.reduce((all, length) => all + length, 0),
+      memory,
+    );
+  }
+
+  /** Lays out rows of known lengths, of which `append` fills all. */
   layOut(lengths: Int32Array): void {
-    this.ensureAgents(lengths.length);
     const { start, length, room } = this;
     length.fill(0);
     room.fill(0);
     start.fill(0);
+    length.set(lengths);
+    room.set(lengths);
     let total = 0;
     for (let agent = 0; agent < lengths.length; agent++) {
       start[agent] = total;
-      room[agent] = lengths[agent]!;
       total += lengths[agent]!;
     }
-    this.ensurePool(total);
     this.used = total;
   }
 
-  /** Adds ties at the ends of rows, the i-th being tie i, whatever the order; `sort` brings all rows into order. */
+  /** Adds ties at the ends of rows, the i-th being tie i, whatever the order. Rows begin where they end so far until `sort` brings all into order. */
   append(agents: Int32Array, others: Int32Array): void {
-    const { start, length, other, tie } = this;
+    const { start, other, tie } = this;
     for (let i = 0; i < agents.length; i++) {
-      const agent = agents[i]!;
-      const at = start[agent]! + length[agent]!++;
+      const at = start[agents[i]!]!++;
       other[at] = others[i]!;
       tie[at] = i;
     }
@@ -149,11 +156,13 @@ class Rows {
     }
   }
 
+  /** Puts rows into order that have all been filled. */
   sort(agents: number): void {
     const { start, length, other, tie } = this;
     for (let agent = 0; agent < agents; agent++) {
-      const from = start[agent]!;
-      const end = from + length[agent]!;
+      const end = start[agent]!;
+      const from = end - length[agent]!;
+      start[agent] = from;
       if (end - from > MANY_TIES) {
         this.sortLong(from, end);
         continue;
@@ -307,8 +316,11 @@ export class Network {
     return tie;
   }
 
-  /** Takes up many new ties at once into an empty network; no two of them join the same agents. */
-  fill(a: Int32Array, b: Int32Array, agents: number): void {
+  /**
+   * Takes up many new ties at once into an empty network; no two of them join the same agents.
+   * @param memory where rows are to lie that have to grow; the views of others may be replaced by it
+   */
+  fill(a: Int32Array, b: Int32Array, agents: number, memory?: RunMemory): void {
     const [first, second] = [this.rows[0]!, this.rows[1] ?? this.rows[0]!];
     const ofFirst = new Int32Array(agents);
     const ofSecond = first === second ? ofFirst : new Int32Array(agents);
@@ -316,6 +328,9 @@ export class Network {
       ofFirst[a[i]!]!++;
       ofSecond[b[i]!]!++;
     }
+    first.makeRoomForRows(ofFirst, memory);
+    if (second !== first) second.makeRoomForRows(ofSecond, memory);
+    this.renew();
     first.layOut(ofFirst);
     if (second !== first) second.layOut(ofSecond);
     this.ensureTies(a.length);
