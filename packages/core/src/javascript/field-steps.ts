@@ -243,7 +243,7 @@ export class FieldSteps {
   }
 
   private callOverCells(
-    { name, fields, given }: CellKernel,
+    { name, fields, given, hasLayers }: CellKernel,
     index: number,
     to: CellValues,
     isByRow: boolean,
@@ -252,10 +252,11 @@ export class FieldSteps {
     high: number,
   ): number {
     const { context } = this.state;
-    const columns = fields.map((field) => this.state.fields[field]!.values);
+    const columns = [...fields.map((field) => this.state.fields[field]!.values), to];
+    if (hasLayers) columns.push(this.state.layers);
     const numbers = given.map((e) => (e.op === 'parameter' ? context.parameters : context.variables)[e.index]!);
     const raster = this.state.fields[index]!;
-    return this.call({ name, columns: [...columns, to], raster, isByRow, given: [...keys, ...numbers] }, low, high);
+    return this.call({ name, columns, raster, isByRow, given: [...keys, ...numbers] }, low, high);
   }
 
   private share(body: P.AskedBody, site: number): number {

@@ -1,13 +1,17 @@
 import { drawsLuck } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
-import type { F64, I32, Local, Statement, StreamStatement, Test } from './kernel.ts';
-import { f64, number, product, select, set } from './kernel.ts';
-import { beginLuck, drawWord, LUCK_LOCALS } from './luck.ts';
+import type { PureFunction } from '../plan/functions.ts';
+import { calledFunction } from './functions.ts';
+import type { F64, I32, Local, Numbers, Statement, StreamStatement, Test } from './kernel.ts';
+import { f64, i32, number, select, set } from './kernel.ts';
+import { drawnFrom } from './laws.ts';
+import { beginLuck, drawWord, isWithin, LUCK_LOCALS } from './luck.ts';
 import { COMPARED, NeedsMore, unlessMore } from './needs-more.ts';
+import { Sheet } from './sheet.ts';
 
 /**
- * The value of a cell as kernel form, where its body asks for nothing but cells, numbers of the run, arithmetic and chances. Where it draws
- * no luck, both branches of a condition are computed and one of the values selected, and cells go two at a time.
+ * The value of a cell as kernel form, where its body asks for nothing but cells, numbers of the run, functions and luck. Where it draws
+ * no luck, and its functions need no jumps, both branches of a condition are computed and one of the values selected, and cells go two at a time.
  */
 
 export type GivenNumber = Extract<P.Expr, { op: 'parameter' | 'variable' }>;
@@ -20,6 +24,8 @@ export interface CellSight {
   given(e: GivenNumber): F64;
   /** Of how many neighbours something holds; absent where they cannot be asked for. */
   readonly around?: (holds: (read: (field: number) => F64) => Test) => F64;
+  /** The layers of the normal law; asked for where they are needed. */
+  layers(): Numbers;
   /** The number of the cell, which keys its luck, and tells where a value is no finite number. */
   readonly place: I32;
 }
@@ -31,25 +37,25 @@ export interface CellValue<S extends Statement = Statement> {
   readonly value: F64;
 }
 
-/** The value of a body that draws nothing, for a stream. Nothing where the body needs more than that. */
+/** The value of a body that draws nothing and jumps nowhere, for a stream. Nothing where the body needs more than that. */
 export function cellValue(body: P.Code, sight: CellSight): CellValue<StreamStatement> | undefined {
   return unlessMore(() => {
     const reading = new CellReading(sight);
     reading.run(body.statements);
     const value = reading.names.value(body.value);
-    return { sets: reading.sets, locals: reading.locals, value };
+    return { sets: reading.sets, locals: [...reading.locals, ...reading.sheet.locals.values()], value };
   });
 }
 
-/** The value of a body that draws luck: branch by branch, as only what is drawn counts. */
-export function cellValueByLuck(body: P.Code, sight: CellSight): CellValue | undefined {
+/** The value of a body branch by branch, as only what is drawn counts. */
+export function cellValueByBranches(body: P.Code, sight: CellSight): CellValue | undefined {
   return unlessMore(() => {
-    const reading = new LuckyReading(sight);
+    const reading = new ReadingByBranches(sight);
     const sets = reading.block(body.statements, false);
     const end = reading.end(body.value);
     return {
       sets: [...sets, ...end.sets],
-      locals: [...LUCK_LOCALS, ...reading.locals.values()],
+      locals: [...LUCK_LOCALS, ...reading.locals.values(), ...reading.sheet.locals.values()],
       value: end.value,
     };
   });
@@ -65,6 +71,7 @@ class CellNames {
     private readonly held: (local: number) => F64,
     /** Gives a value that has to be a finite number for the rest to count. */
     private readonly checked: (value: F64) => F64,
+    private readonly called: (fn: PureFunction, given: readonly F64[]) => F64,
   ) {}
 
   /** Of how many neighbours a condition holds. */
@@ -113,13 +120,19 @@ class CellNames {
         return select(this.test(e), ONE, ZERO);
       case 'finite':
         return this.finite(e);
+      case 'call':
+        // Of a neighbour that is beyond a wall nothing may be computed.
+        if (this.candidate) throw new NeedsMore();
+        return this.called(
+          e.fn,
+          e.args.map((arg) => this.value(arg)),
+        );
       default:
         throw new NeedsMore();
     }
   }
 
   private finite({ value, mayBeEmpty }: Extract<P.Expr, { op: 'finite' }>): F64 {
-    // Of a neighbour that is beyond a wall nothing may be computed.
     if (this.candidate || mayBeEmpty) throw new NeedsMore();
     return this.checked(this.value(value));
   }
@@ -139,6 +152,8 @@ class CellNames {
 class CellReading {
   readonly sets: StreamStatement[] = [];
   readonly locals: Local<'f64'>[] = [];
+  /** On which functions are written. */
+  readonly sheet = new Sheet();
   readonly names: CellNames;
   /** Values of the plan's locals so far; 0 before they are set. */
   private held = new Map<number, F64>();
@@ -154,7 +169,20 @@ class CellReading {
         if (local.is === 'local') this.sets.push(unlessFinite(local, sight.place));
         return local;
       },
+      (fn, given) => this.called(fn, given),
     );
+  }
+
+  /** What a function comes to that needs no jump. */
+  private called(fn: PureFunction, given: readonly F64[]): F64 {
+    const args = given.map((one) => this.kept(one));
+    const { list, made } = this.sheet.apart(() => calledFunction(this.sheet, fn, args));
+    for (const s of list) {
+      if (s.is !== 'set') throw new NeedsMore();
+      this.sets.push(s);
+    }
+    if (made.is === 'call') throw new NeedsMore();
+    return made;
   }
 
   run(statements: readonly P.Statement[]): void {
@@ -200,7 +228,7 @@ class CellReading {
     const written = JSON.stringify(value);
     let local = this.known.get(written);
     if (!local) {
-      local = f64(`v${this.locals.length}`);
+      local = f64(`k${this.locals.length}`);
       this.known.set(written, local);
       this.locals.push(local);
       this.sets.push(set(local, value));
@@ -210,8 +238,10 @@ class CellReading {
 }
 
 /** A body that is gone through branch by branch. */
-class LuckyReading {
+class ReadingByBranches {
   readonly locals = new Map<number, Local<'f64'>>();
+  /** On which functions and laws are written. */
+  readonly sheet = new Sheet();
   readonly names: CellNames;
 
   /** What has to be done before the statement under way. */
@@ -226,7 +256,22 @@ class LuckyReading {
         this.before.push(set(local, value), unlessFinite(local, sight.place));
         return local;
       },
+      (fn, given) =>
+        this.written(() =>
+          calledFunction(
+            this.sheet,
+            fn,
+            given.map((one) => this.sheet.kept(one)),
+          ),
+        ),
     );
+  }
+
+  /** Has something written on the sheet that has to be done before what is under way. */
+  private written(write: () => F64): F64 {
+    const { list, made } = this.sheet.apart(write);
+    this.before.push(...list);
+    return made;
   }
 
   private local(of: number): Local<'f64'> {
@@ -272,21 +317,29 @@ class LuckyReading {
         return [set(found, this.names.count(s.query)), set(found, select(isSome(found), ONE, ZERO))];
       }
       case 'draw':
-        return this.chance(s);
+        return this.draw(s);
       default:
         throw new NeedsMore();
     }
   }
 
-  /** Chances that are numbers of the text or the run, and so no failures. */
-  private chance({ law, args, local }: Extract<P.Statement, { op: 'draw' }>): Statement[] {
-    const [p] = args;
-    if (law !== 'chance' || (p?.op !== 'number' && p?.op !== 'parameter' && p?.op !== 'variable'))
-      throw new NeedsMore();
-    const { statements, word } = drawWord();
-    const right = product(this.names.value(p), number(4294967296));
-    const isBelow: Test = { is: 'compare', fn: '<', left: { is: 'unsigned', word }, right };
-    return [...statements, set(this.local(local), select(isBelow, ONE, ZERO))];
+  private draw({ law, args, local }: Extract<P.Statement, { op: 'draw' }>): Statement[] {
+    const drawn = this.local(local);
+    const given = args.map((arg) => this.written(() => this.sheet.kept(this.names.value(arg))));
+    if (law === 'chance') {
+      const [p] = given as [F64];
+      if (p.is === 'local') this.before.push(unlessFinite(p, this.sight.place));
+      const { statements, word } = drawWord();
+      return [...this.before.splice(0), ...statements, set(drawn, select(isWithin(word, p), ONE, ZERO))];
+    }
+    const words = ['wa', 'wb'].map((name) => {
+      const { statements, word } = drawWord(i32(name));
+      this.sheet.use(word);
+      this.before.push(...statements);
+      return word;
+    }) as [Local<'i32'>, Local<'i32'>];
+    const value = this.written(() => drawnFrom(this.sheet, this.sight.layers, law, given, ...words));
+    return [...this.before.splice(0), set(drawn, value), unlessFinite(drawn, this.sight.place)];
   }
 }
 

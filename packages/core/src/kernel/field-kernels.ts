@@ -1,7 +1,7 @@
 import { drawsLuck } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
 import type { CellSight, CellValue, GivenNumber } from './cell-values.ts';
-import { cellValue, cellValueByLuck } from './cell-values.ts';
+import { cellValue, cellValueByBranches } from './cell-values.ts';
 import type { F64, KernelFunction, Local, Numbers, StreamStatement } from './kernel.ts';
 import { column, f64, i32, load, number, ofOne, product, select, set, store, sum, whole } from './kernel.ts';
 import { KEYS } from './luck.ts';
@@ -20,6 +20,8 @@ export interface CellKernel {
   readonly keeps: boolean;
   /** Whether it draws luck: then it is given the two keys of it after the sizes. */
   readonly draws: boolean;
+  /** Whether it draws from the normal law: then the layers of that are its last column. */
+  readonly hasLayers: boolean;
 }
 
 export interface FieldKernels {
@@ -51,6 +53,7 @@ export function fieldKernels(plan: P.Plan): FieldKernels {
   };
 }
 
+const LAYERS = column('layers');
 const [LOW, HIGH, VALUE] = [f64('low'), f64('high'), f64('p')];
 
 /** Where the values of a field go. */
@@ -108,8 +111,16 @@ class Reads {
     return f64(`given${at}`);
   }
 
+  hasLayers = false;
+
+  layers(): Numbers {
+    this.hasLayers = true;
+    return LAYERS;
+  }
+
   get columns(): Numbers[] {
-    return [...this.fields.map((field) => this.columnFrom(field)), columnTo(this.plan.fields[this.of]!)];
+    const fields = this.fields.map((field) => this.columnFrom(field));
+    return [...fields, columnTo(this.plan.fields[this.of]!), ...(this.hasLayers ? [LAYERS] : [])];
   }
 
   private columnFrom(field: number): Numbers {
@@ -134,27 +145,34 @@ function growthOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | und
     hasSameCells: (read) => reads.hasSameCells(read),
     own: (read) => load(reads.column(read), i),
     given: (e) => reads.number(e),
+    layers: () => reads.layers(),
   };
-  const grown = field.grow && cellValue(field.grow, sight);
+  if (!field.grow) return undefined;
+  const inStream = cellValue(field.grow, sight);
+  const grown = inStream ?? cellValueByBranches(field.grow, sight);
   if (!grown) return undefined;
   const keeps = keepsAtEnd(field) && !field.spread && !field.fade;
   const time = field.growPerTime ? plan.clock.stepLength : 1;
-  const body: StreamStatement[] = [
-    ...grown.sets,
+  const after: StreamStatement[] = [
     set(VALUE, held(sum(sight.own(g), product(number(time), grown.value)), field)),
     { is: 'unless finite', value: VALUE, at: i },
     ...setValue(VALUE, keeps),
     store(columnTo(field), i, VALUE),
   ];
   const name = `grow${g}`;
+  const loop = { index: i, from: whole(0), to: cells };
   return {
-    kernel: { name, fields: reads.fields, given: reads.given, keeps, draws: false },
+    kernel: { name, fields: reads.fields, given: reads.given, keeps, draws: false, hasLayers: false },
     function: {
       name,
       columns: reads.columns,
       given: [cells, ...reads.numbers],
       locals: [i, VALUE, ...grown.locals],
-      body: [{ is: 'stream', index: i, from: whole(0), to: cells, body }],
+      body: [
+        inStream
+          ? { is: 'stream', ...loop, body: [...inStream.sets, ...after] }
+          : { is: 'loop', ...loop, body: [...grown.sets, ...after] },
+      ],
     },
   };
 }
@@ -167,6 +185,7 @@ function becomingOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | u
   const reads = new Reads(plan, g);
   const keeps = field.bounds !== undefined;
   const draws = becomes.statements.some(drawsLuck);
+  const isStream = !draws && cellValue(becomes, sightOf(ANYWHERE, neighbours, reads)) !== undefined;
   let value: CellValue | undefined;
   const name = `become${g}`;
   const made = rowsOfSquares({
@@ -175,10 +194,10 @@ function becomingOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | u
     given: draws ? KEYS : [],
     locals: [],
     wraps: edge === 'wrapping',
-    isStream: !draws,
+    isStream,
     cell: (around) => {
       const sight = sightOf(around, neighbours, reads);
-      value = draws ? cellValueByLuck(becomes, sight) : cellValue(becomes, sight);
+      value = isStream ? cellValue(becomes, sight) : cellValueByBranches(becomes, sight);
       if (!value) return [];
       return [
         ...value.sets,
@@ -191,7 +210,7 @@ function becomingOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | u
   });
   if (!value) return undefined;
   return {
-    kernel: { name, fields: reads.fields, given: reads.given, keeps, draws },
+    kernel: { name, fields: reads.fields, given: reads.given, keeps, draws, hasLayers: reads.hasLayers },
     function: {
       ...made,
       columns: reads.columns,
@@ -201,6 +220,13 @@ function becomingOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | u
   };
 }
 
+/** A cell like any other, to see what a body asks for. */
+const ANYWHERE: CellAround = {
+  place: i32('i'),
+  own: (from) => load(from, i32('i')),
+  at: (_step, _outside, value) => value((from) => load(from, i32('i'))),
+};
+
 /** What a body sees from a cell of squares. */
 function sightOf({ place, own, at }: CellAround, neighbours: number, reads: Reads): CellSight {
   return {
@@ -208,6 +234,7 @@ function sightOf({ place, own, at }: CellAround, neighbours: number, reads: Read
     hasSameCells: (read) => reads.hasSameCells(read),
     own: (read) => own(reads.column(read)),
     given: (e) => reads.number(e),
+    layers: () => reads.layers(),
     around: (holds) =>
       sum(
         ...stepsOf(neighbours).map((step) =>

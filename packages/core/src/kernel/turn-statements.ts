@@ -274,6 +274,8 @@ export class TurnStatements {
     return word;
   }
 
+  private readonly layers = () => this.values.reads.of({ is: 'layers' });
+
   private draw(s: Of<'draw'>): void {
     const { values } = this;
     const { sheet } = values;
@@ -287,7 +289,7 @@ export class TurnStatements {
       return;
     }
     const [a, b] = this.twoWords();
-    sheet.add(set(local, drawnFrom(sheet, values.reads, s.law, args, a, b)));
+    sheet.add(set(local, drawnFrom(sheet, this.layers, s.law, args, a, b)));
     if (s.law !== 'unit') values.checked(local, s.site);
   }
 
@@ -356,8 +358,7 @@ export class TurnStatements {
   }
 
   private unit(): F64 {
-    const { sheet, reads } = this.values;
-    return drawnFrom(sheet, reads, 'unit', [], ...this.twoWords());
+    return drawnFrom(this.values.sheet, this.layers, 'unit', [], ...this.twoWords());
   }
 
   /** A whole number from 0 below another, from the next word. */
