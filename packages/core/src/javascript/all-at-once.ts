@@ -3,6 +3,7 @@ import * as math from '../math.ts';
 import type * as P from '../plan/plan.ts';
 import { CELL_COLUMN, changeKey, fieldOfColumn, isMachineColumn, settleStream } from '../plan/settling.ts';
 import type { CellValues } from '../forms/space.ts';
+import type { WantedStates } from '../state/kernel-room.ts';
 import type { RunState } from '../state/run-state.ts';
 import type { Bound, GivenToChanges } from './generated-state.ts';
 import { WriteLog } from './write-log.ts';
@@ -12,34 +13,23 @@ export interface SettlingCode {
   readonly code: Pick<Bound, 'fieldKeeps'>;
   valueOf(body: P.AskedBody): number;
   changeState(kind: number, machine: number, slot: number, state: number, key0: number, key1: number): void;
-  /** Brings many into states by a kernel. @returns whether it did */
-  changeByKernel(
-    of: { readonly kind: number; readonly machine: number },
-    slots: Int32Array,
-    states: Float64Array | number,
-    given: readonly number[],
-  ): boolean;
+  /** Brings many into states by a kernel, which is given the keys of luck and its numbers. @returns whether it did */
+  changeByKernel(wanted: WantedStates, given: readonly number[]): boolean;
 }
 
 /** Where less than one in so many changes, they are gone through by bits, of which words are passed over. */
 const FEW = 64;
 
-/** What the states of a machine are to be. */
-interface WantedStates {
-  readonly kind: number;
-  readonly machine: number;
-  /** Those who change; some may be there several times. */
+interface RoomForWanted extends WantedStates {
   slots: Int32Array;
-  /** A bit for each slot, and room for them. */
+  /** A bit for each slot. */
   readonly marks: Int32Array;
-  /** The state that each is to be in; made where they differ. */
   states: Float64Array;
-  /** The state, where it is the same for all. */
   only: number | undefined;
 }
 
 /** A bit for each slot that changes. */
-function marksOf({ marks, slots }: WantedStates): Int32Array {
+function marksOf({ marks, slots }: RoomForWanted): Int32Array {
   marks.fill(0);
   for (const slot of slots) marks[slot >>> 5]! |= 1 << (slot & 31);
   return marks;
@@ -65,7 +55,7 @@ function eachMarked(rows: readonly Int32Array[], each: (slot: number, row: numbe
 export class AllAtOnce {
   readonly log = new WriteLog();
   /** Kept from call to call, by column. */
-  private readonly wanted = new Map<number, WantedStates>();
+  private readonly wanted = new Map<number, RoomForWanted>();
 
   constructor(
     private readonly state: RunState,
@@ -142,11 +132,10 @@ export class AllAtOnce {
         const key = changeKey(rule) + machine;
         return [ruleKey0(seed, step, key), ruleKey1(seed, step, key)] as const;
       });
-      const [only] = ofKind;
-      const given = ofKind.length === 1 ? byKernel[`${kind}:${only!.machine}`] : undefined;
-      const areMany = only!.slots.length * FEW > population.used;
-      const states = only!.only ?? only!.states;
-      if (given && areMany && this.code.changeByKernel(only!, only!.slots, states, [...keys[0]!, ...given()])) return;
+      const [first] = ofKind as [RoomForWanted, ...RoomForWanted[]];
+      const numbers = ofKind.length === 1 ? byKernel[`${kind}:${first.machine}`] : undefined;
+      const areMany = first.slots.length * FEW > population.used;
+      if (numbers && areMany && this.code.changeByKernel(first, [...keys[0]!, ...numbers()])) return;
       eachMarked(ofKind.map(marksOf), (slot, i) => {
         const { machine, states, only } = ofKind[i]!;
         if (population.alive[slot]! & 1) this.code.changeState(kind, machine, slot, only ?? states[slot]!, ...keys[i]!);
@@ -155,7 +144,7 @@ export class AllAtOnce {
   }
 
   /** What others want the states of a machine to be. */
-  private wantedOf(column: number, rule: number): WantedStates {
+  private wantedOf(column: number, rule: number): RoomForWanted {
     const { log } = this;
     const { context, populations } = this.state;
     const kind = Math.floor((column - 0x3000000) / 256);

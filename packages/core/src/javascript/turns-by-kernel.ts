@@ -7,6 +7,7 @@ import type { CellsAsked } from '../kernel/cells-asked.ts';
 import type { AnyColumn, Kernel } from '../kernel/kernels.ts';
 import type { Trouble } from '../kernel/turn-ends.ts';
 import { indexName, keepingName, NOTE_NUMBERS, NOTES, SHUFFLING, TROUBLES } from '../kernel/turn-ends.ts';
+import type { WantedStates } from '../state/kernel-room.ts';
 import { KernelRoom } from '../state/kernel-room.ts';
 import type { RunState } from '../state/run-state.ts';
 import type { GeneratedState } from './generated-state.ts';
@@ -119,11 +120,11 @@ export class TurnsByKernel {
   /** Of each line, how columns lay and how many slots of each kind were in use when room was made for it. */
   private readonly roomFor: ({ readonly layout: number; readonly used: readonly number[] } | undefined)[] = [];
 
-  /** Whether a line has the room that it needs, as nothing has changed since it was made for it last; not asked of what lies beside the columns. */
-  private hasRoom(entry: number, { cells, masks, rows, ties }: RuleKernel): boolean {
+  /** Whether a line has the room that it needs, as nothing has changed since it was made for it last; not asked of what lies beside the columns, or goes by more than how many there are. */
+  private hasRoom(entry: number, { sorted, cells, masks, rows, ties }: RuleKernel): boolean {
     const last = this.roomFor[entry];
     if (!last || last.layout !== this.room.layout) return false;
-    if (cells.length + masks.length + rows.length + ties.length > 0) return false;
+    if (sorted.length + cells.length + masks.length + rows.length + ties.length > 0) return false;
     return this.state.populations.every(({ used }, kind) => used === last.used[kind]);
   }
 
@@ -135,21 +136,16 @@ export class TurnsByKernel {
 
   /**
    * Brings agents into states that others have set all at once.
-   * @param states the state of each slot, or of all of them
    * @param given the keys of luck, and the numbers of the kernel
    * @returns whether it did: there may be no kernel for it, and columns may lie apart by now
    */
-  change(
-    of: Pick<ChangeKernel, 'kind' | 'machine'>,
-    slots: Int32Array,
-    states: Float64Array | number,
-    given: readonly number[],
-  ): boolean {
-    const change = this.changes.find(({ kind, machine }) => kind === of.kind && machine === of.machine);
+  change(wanted: WantedStates, given: readonly number[]): boolean {
+    const { kind, machine } = wanted;
+    const change = this.changes.find((one) => one.kind === kind && one.machine === machine);
     if (!change || this.room.layout !== this.layoutBefore) return false;
-    const { turns, kind } = change;
+    const { turns } = change;
     if (turns.countsStates && this.seam.areStatesOpen) this.seam.countStates();
-    this.room.want(change, slots, states);
+    this.room.want(wanted);
     const failed = this.turns(turns, 0, this.state.populations[kind]!.used, given);
     if (failed) throw this.fail(failed);
     return true;

@@ -46,6 +46,18 @@ interface Reached {
 /** The rows of ties, as kernels call their parts. */
 const ROW_PARTS = { 'tied start': 'start', 'tied many': 'length', 'tied other': 'other', 'tied tie': 'tie' } as const;
 
+/** What others want the states of a machine to be. */
+export interface WantedStates {
+  readonly kind: number;
+  readonly machine: number;
+  /** Those who change; some may be there several times. */
+  readonly slots: Int32Array;
+  /** The state that each slot is to be in; made where they differ. */
+  readonly states: Float64Array;
+  /** The state, where it is the same for all. */
+  readonly only: number | undefined;
+}
+
 /** Room for what only kernels use, and the columns that they are given. Making room may replace all views, so that nothing is read there but how many there are. */
 export class KernelRoom {
   /** The slots of those who have a turn, in order, where a kernel goes through them. */
@@ -161,11 +173,11 @@ export class KernelRoom {
     this.reserveAddresses(turns.columns.length);
   }
 
-  /** Says which agents others have set. @param states the state of each slot, or of all of them */
-  want({ kind, machine }: ChangeKernel, slots: Int32Array, states: Float64Array | number): void {
+  /** Says which agents others have set. */
+  want({ kind, machine, slots, states, only }: WantedStates): void {
     const { column } = this.wanted[kind]![machine]!;
     column.fill(0, 0, this.state.populations[kind]!.used);
-    for (const slot of slots) column[slot] = 1 + (typeof states === 'number' ? states : states[slot]!);
+    for (const slot of slots) column[slot] = 1 + (only ?? states[slot]!);
   }
 
   /** Room for several threads to do parts of a kernel. @param notes what each may note */
