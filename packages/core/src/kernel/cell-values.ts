@@ -1,6 +1,7 @@
 import { drawsLuck } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
 import type { PureFunction } from '../plan/functions.ts';
+import { PURE_FUNCTIONS } from '../plan/functions.ts';
 import { calledFunction } from './functions.ts';
 import type { F64, I32, Local, Numbers, Statement, StreamStatement, Test } from './kernel.ts';
 import { f64, i32, number, select, set } from './kernel.ts';
@@ -72,6 +73,8 @@ class CellNames {
     /** Gives a value that has to be a finite number for the rest to count. */
     private readonly checked: (value: F64) => F64,
     private readonly called: (fn: PureFunction, given: readonly F64[]) => F64,
+    /** One of two values, of which the other may be none. */
+    private readonly chosen: (test: Test, then: () => F64, otherwise: () => F64) => F64,
   ) {}
 
   /** Of how many neighbours a condition holds. */
@@ -111,7 +114,11 @@ class CellNames {
       case 'minus':
         return { is: 'minus', value: this.value(e.value) };
       case 'choose':
-        return select(this.test(e.condition), this.value(e.then), this.value(e.else));
+        return this.chosen(
+          this.test(e.condition),
+          () => this.value(e.then),
+          () => this.value(e.else),
+        );
       case 'binary':
         if (e.fn === '+' || e.fn === '-' || e.fn === '*' || e.fn === '/')
           return { is: 'f64 binary', fn: e.fn, left: this.value(e.left), right: this.value(e.right) };
@@ -170,11 +177,24 @@ class CellReading {
         return local;
       },
       (fn, given) => this.called(fn, given),
+      (test, then, otherwise) => this.inBranch(() => select(test, then(), otherwise())),
     );
+  }
+
+  /** Whether what is read counts in one branch only, though it is computed in any case. */
+  private isInBranch = false;
+
+  private inBranch<T>(read: () => T): T {
+    const before = this.isInBranch;
+    this.isInBranch = true;
+    const made = read();
+    this.isInBranch = before;
+    return made;
   }
 
   /** What a function comes to that needs no jump. */
   private called(fn: PureFunction, given: readonly F64[]): F64 {
+    if (this.isInBranch && PURE_FUNCTIONS[fn].mayLeaveNumbers) throw new NeedsMore();
     const args = given.map((one) => this.kept(one));
     const { list, made } = this.sheet.apart(() => calledFunction(this.sheet, fn, args));
     for (const s of list) {
@@ -212,7 +232,7 @@ class CellReading {
     const before = this.held;
     const [first, second] = [then, otherwise].map((branch) => {
       this.held = new Map(before);
-      this.run(branch);
+      this.inBranch(() => this.run(branch));
       return this.held;
     }) as [Map<number, F64>, Map<number, F64>];
     this.held = new Map(before);
@@ -235,6 +255,11 @@ class CellReading {
     }
     return local;
   }
+}
+
+interface CellValueOfBranch {
+  readonly sets: readonly Statement[];
+  readonly value: F64;
 }
 
 /** A body that is gone through branch by branch. */
@@ -264,7 +289,26 @@ class ReadingByBranches {
             given.map((one) => this.sheet.kept(one)),
           ),
         ),
+      (test, then, otherwise) => this.chosen(test, then, otherwise),
     );
+  }
+
+  /** By a jump where there is anything to be done for a value. */
+  private chosen(test: Test, then: () => F64, otherwise: () => F64): F64 {
+    const branch = (read: () => F64): CellValueOfBranch => {
+      const outer = this.before;
+      this.before = [];
+      const value = read();
+      const sets = this.before;
+      this.before = outer;
+      return { sets, value };
+    };
+    const [first, second] = [branch(then), branch(otherwise)];
+    if (first.sets.length + second.sets.length === 0) return select(test, first.value, second.value);
+    const local = this.sheet.f64();
+    const ended = ({ sets, value }: CellValueOfBranch): Statement[] => [...sets, set(local, value)];
+    this.before.push({ is: 'when', test, then: ended(first), else: ended(second) });
+    return local;
   }
 
   /** Has something written on the sheet that has to be done before what is under way. */
