@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import type { Stage } from './stage.ts';
 import {
+  beginAnew,
   countIn,
   expect,
   goTo,
@@ -10,6 +11,7 @@ import {
   paintLine,
   putIn,
   reload,
+  runTo,
   saved,
   settled,
   stepOf,
@@ -199,9 +201,7 @@ test.describe('Watch', () => {
   test('paints a wall, sees that nobody gets through, takes it back, and runs again with it', async ({ stage }) => {
     const { page, problems, close } = await openProject(stage, 'Hedgerows');
     await goTo(page, 'Watch');
-    await page.getByRole('button', { name: 'Pause' }).click();
-    await page.getByRole('button', { name: 'Start again' }).click();
-    await expect.poll(() => stepOf(page)).toBe(0);
+    await beginAnew(page);
     const before = await stepOf(page);
     await page.getByLabel('What a click does').selectOption('and drag paint NearHedge');
     await paintLine(page, { width: 120, height: 80 }, [40, 49], [40, 63]);
@@ -256,10 +256,7 @@ test.describe('Watch', () => {
   test('opens an agent from the table, says why it did what it did, and sets it by hand', async ({ stage }) => {
     const { page, problems, close } = await openProject(stage);
     await goTo(page, 'Watch');
-    await page.getByRole('button', { name: 'Pause' }).click();
-    await page.getByLabel('Step, date or condition to run to').fill('60');
-    await page.keyboard.press('Enter');
-    await expect.poll(() => stepOf(page)).toBe(60);
+    await runTo(page, 60);
     await page.getByRole('button', { name: 'table', exact: true }).click();
     await page.getByLabel('Which agents').fill('life is Adult and energy > 1');
     await page.getByRole('button', { name: 'energy', exact: true }).click();
@@ -293,21 +290,14 @@ test.describe('Watch', () => {
   test('goes back, branches with another value, and compares both runs step by step', async ({ stage }) => {
     const { page, problems, close } = await openProject(stage);
     await goTo(page, 'Watch');
-    await page.getByRole('button', { name: 'Pause' }).click();
-    await page.getByLabel('Step, date or condition to run to').fill('200');
-    await page.keyboard.press('Enter');
-    await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBe(200);
+    await runTo(page, 200);
     const plain = await countIn(page, /Adult Vole/);
     await page.getByRole('button', { name: 'compare with this run' }).click();
     await page.getByText(/compared with, seed 1/).waitFor();
-    await page.getByLabel('Step, date or condition to run to').fill('100');
-    await page.keyboard.press('Enter');
-    await expect.poll(() => stepOf(page)).toBe(100);
+    await runTo(page, 100);
     await page.getByRole('slider', { name: 'strike' }).focus();
     for (let i = 0; i < 30; i++) await page.keyboard.press('ArrowRight');
-    await page.getByLabel('Step, date or condition to run to').fill('200');
-    await page.keyboard.press('Enter');
-    await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBe(200);
+    await runTo(page, 200);
     expect(await countIn(page, /Adult Vole/)).toBeLessThan(plain);
     await page.getByLabel('difference').first().check();
     const population = page.getByRole('figure', { name: 'Population' });
@@ -326,14 +316,13 @@ test.describe('Watch', () => {
     await page.getByRole('button', { name: 'picture' }).click();
     expect((await picture).suggestedFilename()).toMatch(/^meadow-year-step-\d+\.png$/);
     for (const form of ['WebM', 'MP4']) {
-      // From the start, so that the run does not end before there is a film of it.
-      await page.getByRole('button', { name: 'Start again' }).click();
-      await expect.poll(() => stepOf(page)).toBeLessThan(60);
+      // It rests until it is filmed, so that it does not end before there is a film of it.
+      await runTo(page, 0);
       await page.getByRole('button', { name: 'film', exact: true }).click();
       await page.getByRole('menuitem', { name: `as ${form}` }).click();
       await page.getByRole('button', { name: 'stop and save film' }).waitFor();
-      const filmedFrom = await stepOf(page);
-      await expect.poll(() => stepOf(page)).toBeGreaterThan(filmedFrom + 30);
+      await page.getByRole('button', { name: 'Play' }).click();
+      await expect.poll(() => stepOf(page)).toBeGreaterThan(30);
       const film = await saved(page, page, 'stop and save film');
       expect(film.name).toBe(`meadow-year.${form.toLowerCase()}`);
       const played = await playedFilm(stage, form, film.bytes);

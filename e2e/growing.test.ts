@@ -1,6 +1,18 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
-import { countIn, expect, goTo, modelText, openProject, putIn, settled, stepOf, test, writeModel } from './stage.ts';
+import {
+  countIn,
+  expect,
+  goTo,
+  modelText,
+  openProject,
+  putIn,
+  runTo,
+  settled,
+  stepOf,
+  test,
+  writeModel,
+} from './stage.ts';
 
 /** Models that grow while they run: two kinds from nothing, text taken up by those who are there, names, networks, several spaces, charts. */
 
@@ -219,16 +231,11 @@ test.describe('a model', () => {
     const { page, problems, close } = await openProject(stage);
     await goTo(page, 'Watch');
     await pausedAt(page);
-    const runTo = async (step: number): Promise<void> => {
-      await page.getByLabel('Step, date or condition to run to').fill(String(step));
-      await page.keyboard.press('Enter');
-      await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBe(step);
-    };
-    await runTo(60);
+    await runTo(page, 60);
     await page.getByRole('button', { name: 'compare with this run' }).click();
     await page.getByText(/compared with, seed 1/).waitFor();
     await page.getByRole('switch', { name: 'breeding' }).click();
-    await runTo(150);
+    await runTo(page, 150);
     await page.getByText(/compared with, seed 1, 29 July 2031/).waitFor();
     // Without new litters nobody nests any more; the kept run, on the same luck, still has nests.
     expect(await countIn(page, /Nesting/)).toBe(0);

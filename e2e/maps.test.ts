@@ -10,6 +10,7 @@ import {
   openProject,
   pictureAt,
   reload,
+  runTo,
   saved,
   stepOf,
   test,
@@ -152,9 +153,7 @@ test('Parade day runs on its map, the same in a copy and out of a bundle', async
   await goTo(page, 'Watch');
   const atStep40 = async (): Promise<readonly [string, number]> => {
     // Going to a step ends playing, wherever the run has come to.
-    await page.getByLabel('Step, date or condition to run to').fill('40');
-    await page.getByLabel('Step, date or condition to run to').press('Enter');
-    await expect.poll(() => stepOf(page)).toBe(40);
+    await runTo(page, 40);
     const picture = await pictureAt(page, 40);
     return [picture, await countIn(page, /Aboard/)];
   };
@@ -171,9 +170,7 @@ test('Parade day runs on its map, the same in a copy and out of a bundle', async
 test('who rides in a vehicle is seen from either side by a click', async ({ stage }) => {
   const { page, problems, close } = await openProject(stage, 'Parade day');
   await goTo(page, 'Watch');
-  await page.getByLabel('Step, date or condition to run to').fill('70');
-  await page.getByLabel('Step, date or condition to run to').press('Enter');
-  await expect.poll(() => stepOf(page)).toBe(70);
+  await runTo(page, 70);
   expect(await countIn(page, /Aboard/)).toBeGreaterThan(0);
   await page.getByRole('button', { name: 'table', exact: true }).click();
   // The row after the heads of the columns: the ferry that has been there longest.
@@ -199,9 +196,7 @@ test('lines are drawn, begun and changed by clicks on the map, and a traveller t
 }) => {
   const { page, problems, close } = await openProject(stage, 'Parade day');
   await goTo(page, 'Watch');
-  await page.getByLabel('Step, date or condition to run to').fill('40');
-  await page.getByLabel('Step, date or condition to run to').press('Enter');
-  await expect.poll(() => stepOf(page)).toBe(40);
+  await runTo(page, 40);
   const lines = page.getByRole('list', { name: 'Lines' });
   await expect(lines).toContainText('Ferries 5 stops');
   const box = (await page.locator('main canvas').first().boundingBox())!;
@@ -308,9 +303,7 @@ show Vole: leaf
   await expect(page.getByTestId('findings')).toHaveText('The text is right.');
   await openOwnBundle(page, stage.url);
   await goTo(page, 'Watch');
-  await page.getByLabel('Step, date or condition to run to').fill('3');
-  await page.getByLabel('Step, date or condition to run to').press('Enter');
-  await expect.poll(() => stepOf(page)).toBe(3);
+  await runTo(page, 3);
   await expect.poll(() => countIn(page, /Cart/)).toBe(1);
   expect(await countIn(page, /Vole/)).toBe(3);
   expect(problems).toEqual([]);

@@ -82,6 +82,23 @@ export async function stepOf(page: Page): Promise<number> {
   return Number(/step (\d+) of/.exec(text)![1]);
 }
 
+/** Has the run rest at a step, also one that came to its end meanwhile, on a machine that is slow. */
+export async function runTo(page: Page, step: number): Promise<void> {
+  await page.getByLabel('Step, date or condition to run to').fill(String(step));
+  await page.keyboard.press('Enter');
+  await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBe(step);
+  // One that was running may have passed by there before it heard of it.
+  await settled(page);
+  await expect.poll(() => stepOf(page)).toBe(step);
+}
+
+/** Has the run rest at its start, beyond which it has not been. */
+export async function beginAnew(page: Page): Promise<void> {
+  await runTo(page, 0);
+  await page.getByRole('button', { name: 'Start again' }).click();
+  await expect.poll(() => stepOf(page)).toBe(0);
+}
+
 /** The picture of a paused run at a step, once it is drawn. */
 export async function pictureAt(page: Page, step: number): Promise<string> {
   const canvas = page.locator(`main canvas[data-step="${step}"]`).first();

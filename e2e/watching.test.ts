@@ -2,6 +2,7 @@ import type { Page } from '@playwright/test';
 import { compilePlan, loadModel, Run } from '@vole/core';
 import type { Stage } from './stage.ts';
 import {
+  beginAnew,
   countIn,
   expect,
   filesOf,
@@ -9,6 +10,7 @@ import {
   modelText,
   openProject,
   reload,
+  runTo,
   saved,
   spotOf,
   stepOf,
@@ -52,20 +54,14 @@ async function pen(stage: Stage): Promise<{ page: Page; problems: string[]; clos
   await writeModel(page, PEN);
   await expect.poll(() => countIn(page, /Calm/)).toBe(3);
   await goTo(page, 'Watch');
-  await page.getByRole('button', { name: 'Pause' }).click();
-  await page.getByRole('button', { name: 'Start again' }).click();
-  await expect.poll(() => stepOf(page)).toBe(0);
+  await beginAnew(page);
   return opened;
 }
 
 /** The run begun anew and at rest at a step, beyond which it has not been. */
 async function begunAnewUpTo(page: Page, step: number): Promise<void> {
-  await page.getByRole('button', { name: 'Pause' }).click();
-  await page.getByRole('button', { name: 'Start again' }).click();
-  await expect.poll(() => stepOf(page)).toBe(0);
-  await page.getByLabel('Step, date or condition to run to').fill(String(step));
-  await page.keyboard.press('Enter');
-  await expect.poll(() => stepOf(page)).toBe(step);
+  await beginAnew(page);
+  await runTo(page, step);
 }
 
 const clickAt = async (page: Page, x: number, y: number): Promise<void> => {
@@ -108,17 +104,12 @@ test.describe('by hand', () => {
       '1 steps removed Vole 3',
       '1 steps moved Vole 4',
     ]);
-    const runTo = async (step: number): Promise<void> => {
-      await page.getByLabel('Step, date or condition to run to').fill(String(step));
-      await page.keyboard.press('Enter');
-      await expect.poll(() => stepOf(page)).toBe(step);
-    };
     const later = async (): Promise<number[]> => {
-      await runTo(6);
+      await runTo(page, 6);
       return [await countIn(page, /Calm/), await countIn(page, /Loud/)];
     };
     const there = await later();
-    await runTo(2);
+    await runTo(page, 2);
     await page.getByRole('button', { name: 'run again with these acts' }).click();
     expect(await later()).toEqual(there);
     await page.getByRole('button', { name: 'Take back: removed Vole 3' }).click();
@@ -136,11 +127,8 @@ test.describe('by hand', () => {
     await goTo(page, 'Build');
     await writeModel(page, PEN.replace('    age += 1\n', '    age += 1\n    log "older", age\n'));
     await goTo(page, 'Watch');
-    await page.getByRole('button', { name: 'Start again' }).click();
-    await expect.poll(() => stepOf(page)).toBe(0);
-    await page.getByLabel('Step, date or condition to run to').fill('5');
-    await page.keyboard.press('Enter');
-    await expect.poll(() => stepOf(page)).toBe(5);
+    await beginAnew(page);
+    await runTo(page, 5);
     const log = page.getByRole('region', { name: 'Log', exact: true });
     await expect(log.getByText('15 notes')).toBeVisible();
     await log.getByLabel('Words of the notes').fill('vole 2 older');

@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import extract from 'png-chunks-extract';
 import {
+  beginAnew,
   editWord,
   expect,
   filesOf,
@@ -44,10 +45,8 @@ test('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bun
 
   // Watch: to a step by the keyboard on the ribbon, back exactly, a value by hand, an agent.
   await goTo(page, 'Watch');
-  await page.getByRole('button', { name: 'Pause' }).click();
-  await page.getByRole('button', { name: 'Start again' }).click();
+  await beginAnew(page);
   const ribbon = page.getByRole('slider', { name: /Reading line/ });
-  await expect.poll(() => stepOf(page)).toBe(0);
   for (let i = 0; i < 2; i++) await ribbon.press('PageUp');
   await expect.poll(() => stepOf(page)).toBe(60);
   const key = (): Promise<string> => page.getByTestId('key').innerText();

@@ -1,4 +1,16 @@
-import { expect, goTo, modelText, openProject, pictureAt, reload, stepOf, test, writeModel } from './stage.ts';
+import {
+  beginAnew,
+  expect,
+  goTo,
+  modelText,
+  openProject,
+  pictureAt,
+  reload,
+  runTo,
+  stepOf,
+  test,
+  writeModel,
+} from './stage.ts';
 
 /** Smaller tasks of a working day, done as a person does them: with mouse and keyboard. */
 
@@ -30,8 +42,7 @@ test.describe('Build', () => {
     const text = await modelText(page);
     await writeModel(page, text.replace('founders = 300', 'founders = 1234'));
     await expect.poll(() => stepOf(page), { timeout: 5000 }).toBeLessThan(40);
-    await page.getByRole('button', { name: 'Pause' }).click();
-    await page.getByRole('button', { name: 'Start again' }).click();
+    await beginAnew(page);
     await expect.poll(() => page.getByTestId('key').innerText()).toMatch(/Adult Vole\s+1\d\d\d/);
     await close();
   });
@@ -83,10 +94,7 @@ test.describe('Watch', () => {
   }) => {
     const { page, close } = await openProject(stage);
     await goTo(page, 'Watch');
-    // Back at its start it certainly runs no more.
-    await page.getByRole('button', { name: 'Pause' }).click();
-    await page.getByRole('button', { name: 'Start again' }).click();
-    await expect.poll(() => stepOf(page)).toBe(0);
+    await beginAnew(page);
     const picture = (): Promise<string> => pictureAt(page, 0);
     const fitted = await picture();
     await page.getByRole('img', { name: /space of the run/ }).hover({ position: { x: 600, y: 300 } });
@@ -118,11 +126,8 @@ test.describe('Watch', () => {
   test('a switch by hand is noted on the ribbon, and the run can be started again with it', async ({ stage }) => {
     const { page, close } = await openProject(stage);
     await goTo(page, 'Watch');
-    await page.getByRole('button', { name: 'Pause' }).click();
     // In summer, when the timeline lets them breed, however far the run has come meanwhile.
-    await page.getByLabel('Step, date or condition to run to').fill('130');
-    await page.keyboard.press('Enter');
-    await expect.poll(() => stepOf(page)).toBe(130);
+    await runTo(page, 130);
     await page.getByRole('switch', { name: 'breeding' }).click();
     await page.getByText(/by hand: breeding yes to no/).waitFor();
     await page.getByRole('button', { name: 'start again with these values' }).click();
