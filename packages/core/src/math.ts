@@ -1,7 +1,9 @@
+import { SINES } from './sines.ts';
+
 /**
  * Functions of which the language standard leaves the last bits open, computed from + - * / alone so that every
- * machine gives the same bits. Exponential and logarithm follow FreeBSD's msun (e_exp.c, e_log.c), the kernels of sine
- * and cosine its k_sin.c and k_cos.c: Copyright (C) 1993 by Sun Microsystems, Inc. All rights reserved. Developed at
+ * machine gives the same bits. Exponential and logarithm follow FreeBSD's msun (e_exp.c, e_log.c):
+ * Copyright (C) 1993 by Sun Microsystems, Inc. All rights reserved. Developed at
  * SunPro; permission to use, copy, modify and distribute is freely granted, provided that this notice is preserved.
  */
 
@@ -98,58 +100,50 @@ export function power(x: number, y: number): number {
   return exp(y * log(x));
 }
 
-function sineKernel(x: number): number {
-  const z = x * x;
-  return (
-    x +
-    x *
-      z *
-      (-1.66666666666666324348e-1 +
-        z *
-          (8.33333333332248946124e-3 +
-            z *
-              (-1.98412698298579493134e-4 +
-                z * (2.75573137070700676789e-6 + z * (-2.50507602534068634195e-8 + z * 1.58969099521155010221e-10)))))
-  );
-}
-
-function cosineKernel(x: number): number {
-  const z = x * x;
-  return (
-    1 -
-    0.5 * z +
-    z *
-      z *
-      (4.16666666666666019037e-2 +
-        z *
-          (-1.38888888888741095749e-3 +
-            z *
-              (2.48015872894767294178e-5 +
-                z * (-2.75573143513906633035e-7 + z * (2.0875723212981748279e-9 + z * -1.13596475577881948265e-11)))))
-  );
-}
-
 /** A degree in radians. */
 export const RADIANS = 0.017453292519943295;
 
-/** Sine of an angle in degrees; exact at multiples of 90. */
-export function sinDegrees(angle: number): number {
-  const turns = Math.floor(angle / 90 + 0.5);
-  const r = (angle - turns * 90) * RADIANS;
-  const quadrant = turns - 4 * Math.floor(turns / 4);
-  if (quadrant === 0) return sineKernel(r);
-  if (quadrant === 1) return cosineKernel(r);
-  return quadrant === 2 ? -sineKernel(r) : -cosineKernel(r);
+/** An angle beyond which the nearest whole degree is looked for within one turn. */
+export const MANY_DEGREES = 2147483648;
+
+/** A degree in turns: a product with it, made whole, is as good as a division here, as `SINES` hold 0 and 360 degrees both. */
+export const TURNS = 1 / 360;
+
+/** The place in `SINES` of the whole degree that is nearest to an angle, found in `nearestTo`. */
+let nearest = 0;
+
+/** Finds the whole degree nearest to an angle. @returns what is left of the angle, in radians */
+function nearestTo(angle: number): number {
+  const a = Math.abs(angle) < MANY_DEGREES ? angle : heading(angle);
+  const whole = Math.floor(a + 0.5);
+  nearest = whole - 360 * Math.floor(whole * TURNS);
+  return (a - whole) * RADIANS;
 }
 
-/** Cosine of an angle in degrees; exact at multiples of 90. */
+/** Sine of at most half a degree, given in radians. */
+function smallSine(r: number): number {
+  const z = r * r;
+  return r + r * z * (-1.6666666666666666e-1 + z * 8.333333333333333e-3);
+}
+
+/** Its cosine, less 1. */
+function smallCosineLess(r: number): number {
+  const z = r * r;
+  return z * (-0.5 + z * (4.1666666666666664e-2 + z * -1.388888888888889e-3));
+}
+
+/** Sine of an angle in degrees, by that of the nearest whole degree; error below two and a half units in the last place, exact at multiples of 30. */
+export function sinDegrees(angle: number): number {
+  const r = nearestTo(angle);
+  const sine = SINES[nearest]!;
+  return sine + (sine * smallCosineLess(r) + SINES[nearest + 90]! * smallSine(r));
+}
+
+/** Cosine of an angle in degrees, by those of the nearest whole degree; error below two and a half units in the last place, exact at multiples of 60 and 90. */
 export function cosDegrees(angle: number): number {
-  const turns = Math.floor(angle / 90 + 0.5);
-  const r = (angle - turns * 90) * RADIANS;
-  const quadrant = turns - 4 * Math.floor(turns / 4);
-  if (quadrant === 0) return cosineKernel(r);
-  if (quadrant === 1) return -sineKernel(r);
-  return quadrant === 2 ? -cosineKernel(r) : sineKernel(r);
+  const r = nearestTo(angle);
+  const cosine = SINES[nearest + 90]!;
+  return cosine + (cosine * smallCosineLess(r) - SINES[nearest]! * smallSine(r));
 }
 
 export function tanDegrees(angle: number): number {
@@ -237,8 +231,6 @@ export function aheadOnAxis(
   return from + distance * (axis === 'x' ? sine * c + cosine * s : cosine * c - sine * s);
 }
 
-const BY_QUADRANT = new Float64Array(4);
-
 /** Turns an agent: its direction from 0 to below 360 degrees, with the sine and cosine of it. */
 export function turnTo(
   direction: Float64Array,
@@ -249,15 +241,11 @@ export function turnTo(
 ): void {
   const d = heading(angle);
   direction[slot] = d;
-  // As `sinDegrees` and `cosDegrees`, both in one go; looked up by quadrant, as nobody can foretell which it is.
-  const turns = (d / 90 + 0.5) | 0;
-  const r = (d - turns * 90) * RADIANS;
-  const s = sineKernel(r);
-  const c = cosineKernel(r);
-  BY_QUADRANT[0] = s;
-  BY_QUADRANT[1] = c;
-  BY_QUADRANT[2] = -s;
-  BY_QUADRANT[3] = -c;
-  sine[slot] = BY_QUADRANT[turns & 3]!;
-  cosine[slot] = BY_QUADRANT[(turns + 1) & 3]!;
+  // As `sinDegrees` and `cosDegrees`, both in one go.
+  const whole = (d + 0.5) | 0;
+  const r = (d - whole) * RADIANS;
+  const [s, c] = [SINES[whole]!, SINES[whole + 90]!];
+  const [small, less] = [smallSine(r), smallCosineLess(r)];
+  sine[slot] = s + (s * less + c * small);
+  cosine[slot] = c + (c * less - s * small);
 }

@@ -26,7 +26,8 @@ function importsOf(path: string, which: 'all' | 'values' = 'all'): string[] {
 /** Parts of core, and which others each may use. */
 const MAY_USE: Record<string, readonly string[]> = {
   diagnostics: [],
-  math: [],
+  sines: [],
+  math: ['sines'],
   calendar: ['calendar'],
   csv: [],
   parquet: ['csv'],
@@ -41,7 +42,7 @@ const MAY_USE: Record<string, readonly string[]> = {
   language: ['diagnostics', 'calendar', 'maps', 'forms', 'language'],
   plan: ['diagnostics', 'math', 'maps', 'forms', 'language', 'engine', 'measures', 'plan'],
   'source-writer': [],
-  kernel: ['math', 'forms', 'engine', 'plan', 'source-writer', 'kernel'],
+  kernel: ['sines', 'math', 'forms', 'engine', 'plan', 'source-writer', 'kernel'],
   state: ['diagnostics', 'math', 'forms', 'engine', 'plan', 'kernel', 'state'],
   lower: ['diagnostics', 'calendar', 'forms', 'language', 'engine', 'plan', 'lower'],
   interpret: ['diagnostics', 'math', 'forms', 'engine', 'measures', 'plan', 'interpret'],

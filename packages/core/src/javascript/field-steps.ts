@@ -243,7 +243,7 @@ export class FieldSteps {
   }
 
   private callOverCells(
-    { name, fields, given, hasLayers }: CellKernel,
+    { name, fields, given, hasTables }: CellKernel,
     index: number,
     to: CellValues,
     isByRow: boolean,
@@ -253,7 +253,7 @@ export class FieldSteps {
   ): number {
     const { context } = this.state;
     const columns = [...fields.map((field) => this.state.fields[field]!.values), to];
-    if (hasLayers) columns.push(this.state.layers);
+    if (hasTables) columns.push(this.state.tables);
     const numbers = given.map((e) => (e.op === 'parameter' ? context.parameters : context.variables)[e.index]!);
     const raster = this.state.fields[index]!;
     return this.call({ name, columns, raster, isByRow, given: [...keys, ...numbers] }, low, high);

@@ -25,8 +25,8 @@ export interface CellSight {
   given(e: GivenNumber): F64;
   /** Of how many neighbours something holds; absent where they cannot be asked for. */
   readonly around?: (holds: (read: (field: number) => F64) => Test) => F64;
-  /** The layers of the normal law; asked for where they are needed. */
-  layers(): Numbers;
+  /** Numbers that are looked up (`tables.ts`); asked for where they are needed. */
+  tables(): Numbers;
   /** The number of the cell, which keys its luck, and tells where a value is no finite number. */
   readonly place: I32;
 }
@@ -167,7 +167,7 @@ class CellReading {
   /** What has been set already, by how it is written, so that it is computed once. */
   private readonly known = new Map<string, Local<'f64'>>();
 
-  constructor(sight: CellSight) {
+  constructor(private readonly sight: CellSight) {
     this.names = new CellNames(
       sight,
       (local) => this.held.get(local) ?? ZERO,
@@ -196,7 +196,7 @@ class CellReading {
   private called(fn: PureFunction, given: readonly F64[]): F64 {
     if (this.isInBranch && PURE_FUNCTIONS[fn].mayLeaveNumbers) throw new NeedsMore();
     const args = given.map((one) => this.kept(one));
-    const { list, made } = this.sheet.apart(() => calledFunction(this.sheet, fn, args));
+    const { list, made } = this.sheet.apart(() => calledFunction(this.sheet, this.sight.tables, fn, args));
     for (const s of list) {
       if (s.is !== 'set') throw new NeedsMore();
       this.sets.push(s);
@@ -285,6 +285,7 @@ class ReadingByBranches {
         this.written(() =>
           calledFunction(
             this.sheet,
+            this.sight.tables,
             fn,
             given.map((one) => this.sheet.kept(one)),
           ),
@@ -382,7 +383,7 @@ class ReadingByBranches {
       this.before.push(...statements);
       return word;
     }) as [Local<'i32'>, Local<'i32'>];
-    const value = this.written(() => drawnFrom(this.sheet, this.sight.layers, law, given, ...words));
+    const value = this.written(() => drawnFrom(this.sheet, this.sight.tables, law, given, ...words));
     return [...this.before.splice(0), set(drawn, value), unlessFinite(drawn, this.sight.place)];
   }
 }

@@ -30,7 +30,7 @@ const ALWAYS_THERE: ReadonlySet<TurnColumn['is']> = new Set([
   'left',
   'in state',
   'trouble',
-  'layers',
+  'tables',
   'variables',
   'wanted',
 ]);

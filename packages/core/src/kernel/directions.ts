@@ -1,43 +1,38 @@
-import { RADIANS } from '../math.ts';
+import { MANY_DEGREES, RADIANS, TURNS } from '../math.ts';
 import type { F64, I32, Numbers, Test } from './kernel.ts';
 import {
   both,
+  called,
   choose,
   compare,
-  compareWhole,
   difference,
+  load,
   number,
   ofOne,
   plus,
   product,
   quotient,
-  select,
   series,
   set,
   store,
   sum,
   whole,
-  words,
 } from './kernel.ts';
 import type { Sheet } from './sheet.ts';
+import { SINES_AT } from './tables.ts';
 
 /** Directions of agents in kernel form, as math.ts has them, to the bit. */
 
-/** The series of `sineKernel` and `cosineKernel` there, which have their numbers written out for speed. */
-const SINE_SERIES = [
-  -1.66666666666666324348e-1, 8.33333333332248946124e-3, -1.98412698298579493134e-4, 2.75573137070700676789e-6,
-  -2.50507602534068634195e-8, 1.58969099521155010221e-10,
-];
-const COSINE_SERIES = [
-  4.16666666666666019037e-2, -1.38888888888741095749e-3, 2.48015872894767294178e-5, -2.75573143513906633035e-7,
-  2.0875723212981748279e-9, -1.13596475577881948265e-11,
-];
+/** The series of `smallSine` and `smallCosineLess` there, which have their numbers written out for speed. */
+const SMALL_SINE = [-1.6666666666666666e-1, 8.333333333333333e-3];
+const SMALL_COSINE_LESS = [-0.5, 4.1666666666666664e-2, -1.388888888888889e-3];
 
 /** The columns in which a direction is kept. */
 export interface DirectionColumns {
   readonly direction: Numbers;
   readonly sine: Numbers;
   readonly cosine: Numbers;
+  readonly tables: Numbers;
 }
 
 /** An angle brought to 0 up to below 360 degrees. */
@@ -112,51 +107,40 @@ export function directionOf(sheet: Sheet, x: F64, y: F64): F64 {
   );
 }
 
-/** Sine and cosine of an angle of which that above the nearest multiple of 90 degrees is given in radians, before the quadrant is looked at. */
-function seriesOf(sheet: Sheet, above: F64): readonly [F64, F64] {
-  const z = sheet.kept(product(above, above));
-  const sine = sheet.kept(sum(above, product(product(above, z), series(z, SINE_SERIES))));
-  const cosine = sheet.kept(
-    sum(difference(number(1), product(number(0.5), z)), product(product(z, z), series(z, COSINE_SERIES))),
-  );
-  return [sine, cosine];
+/** Sine and cosine of an angle by those of a whole degree, from which it is less than half a degree away, given in radians. */
+function byWholeDegree(sheet: Sheet, tables: Numbers, degree: I32, away: F64): readonly [F64, F64] {
+  const s = sheet.kept(load(tables, plus(degree, whole(SINES_AT))));
+  const c = sheet.kept(load(tables, plus(degree, whole(SINES_AT + 90))));
+  const z = sheet.kept(product(away, away));
+  const sine = sheet.kept(sum(away, product(product(away, z), series(z, SMALL_SINE))));
+  const less = sheet.kept(product(z, series(z, SMALL_COSINE_LESS)));
+  return [
+    sheet.kept(sum(s, sum(product(s, less), product(c, sine)))),
+    sheet.kept(sum(c, difference(product(c, less), product(s, sine)))),
+  ];
 }
 
 /** Sine and cosine of an angle in degrees, as `sinDegrees` and `cosDegrees` have them. */
-export function sineAndCosine(sheet: Sheet, angle: F64): readonly [F64, F64] {
-  const a = sheet.kept(angle);
-  const turns = sheet.kept(ofOne('floor', sum(quotient(a, number(90)), number(0.5))));
-  const above = sheet.kept(product(difference(a, product(turns, number(90))), number(RADIANS)));
-  const fours = ofOne('floor', quotient(turns, number(4)));
-  const quadrant = sheet.kept(difference(turns, product(number(4), fours)));
-  const [sine, cosine] = seriesOf(sheet, above);
-  const is = (first: number, second: number): Test => ({
-    is: 'or',
-    left: compare(quadrant, '==', number(first)),
-    right: compare(quadrant, '==', number(second)),
-  });
-  const first = sheet.kept(select(is(0, 2), sine, cosine));
-  const second = sheet.kept(select(is(0, 2), cosine, sine));
-  const minusFirst: F64 = { is: 'minus', value: first };
-  const minusSecond: F64 = { is: 'minus', value: second };
-  return [select(is(0, 1), first, minusFirst), select(is(1, 2), minusSecond, second)];
+export function sineAndCosine(sheet: Sheet, tables: Numbers, angle: F64): readonly [F64, F64] {
+  const a = sheet.f64();
+  sheet.add(set(a, angle));
+  sheet.when({ is: 'not', test: compare(ofOne('abs', a), '<', number(MANY_DEGREES)) }, () =>
+    sheet.add(set(a, called('heading', a))),
+  );
+  const degrees = sheet.kept(ofOne('floor', sum(a, number(0.5))));
+  const away = sheet.kept(product(difference(a, degrees), number(RADIANS)));
+  const turns = ofOne('floor', product(degrees, number(TURNS)));
+  const degree = sheet.keptWhole({ is: 'truncated', value: difference(degrees, product(number(360), turns)) });
+  return byWholeDegree(sheet, tables, degree, away);
 }
 
 /** Turns an agent, as `turnTo` does. */
 export function writeTurn(sheet: Sheet, columns: DirectionColumns, slot: I32, angle: F64): void {
   const d = headingOf(sheet, angle);
-  const turns = sheet.keptWhole({ is: 'truncated', value: sum(quotient(d, number(90)), number(0.5)) });
-  const r = sheet.kept(product(difference(d, product({ is: 'of i32', value: turns }, number(90))), number(RADIANS)));
-  const [sine, cosine] = seriesOf(sheet, r);
-  // By quadrant without branches, as nobody can foretell which it is.
-  const has = (word: I32, bit: number) => compareWhole(words('mask', word, whole(bit)), '!=', whole(0));
-  const first = sheet.kept(select(has(turns, 1), cosine, sine));
-  const second = sheet.kept(select(has(turns, 1), sine, cosine));
-  sheet.add(
-    store(columns.direction, slot, d),
-    store(columns.sine, slot, select(has(turns, 2), { is: 'minus', value: first }, first)),
-    store(columns.cosine, slot, select(has(plus(turns, whole(1)), 2), { is: 'minus', value: second }, second)),
-  );
+  const degree = sheet.keptWhole({ is: 'truncated', value: sum(d, number(0.5)) });
+  const away = sheet.kept(product(difference(d, { is: 'of i32', value: degree }), number(RADIANS)));
+  const [sine, cosine] = byWholeDegree(sheet, columns.tables, degree, away);
+  sheet.add(store(columns.direction, slot, d), store(columns.sine, slot, sine), store(columns.cosine, slot, cosine));
 }
 
 /** Turns an agent as it is thrown back at the walls of a space, by where its way would have ended: `directionAfter` of forms/space.ts. */

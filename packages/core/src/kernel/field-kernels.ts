@@ -20,8 +20,8 @@ export interface CellKernel {
   readonly keeps: boolean;
   /** Whether it draws luck: then it is given the two keys of it after the sizes. */
   readonly draws: boolean;
-  /** Whether it draws from the normal law: then the layers of that are its last column. */
-  readonly hasLayers: boolean;
+  /** Whether it looks up numbers: then `TABLES` are its last column. */
+  readonly hasTables: boolean;
 }
 
 export interface FieldKernels {
@@ -53,7 +53,7 @@ export function fieldKernels(plan: P.Plan): FieldKernels {
   };
 }
 
-const LAYERS = column('layers');
+const TABLES = column('tables');
 const [LOW, HIGH, VALUE] = [f64('low'), f64('high'), f64('p')];
 
 /** Where the values of a field go. */
@@ -111,16 +111,16 @@ class Reads {
     return f64(`given${at}`);
   }
 
-  hasLayers = false;
+  hasTables = false;
 
-  layers(): Numbers {
-    this.hasLayers = true;
-    return LAYERS;
+  tables(): Numbers {
+    this.hasTables = true;
+    return TABLES;
   }
 
   get columns(): Numbers[] {
     const fields = this.fields.map((field) => this.columnFrom(field));
-    return [...fields, columnTo(this.plan.fields[this.of]!), ...(this.hasLayers ? [LAYERS] : [])];
+    return [...fields, columnTo(this.plan.fields[this.of]!), ...(this.hasTables ? [TABLES] : [])];
   }
 
   private columnFrom(field: number): Numbers {
@@ -145,7 +145,7 @@ function growthOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | und
     hasSameCells: (read) => reads.hasSameCells(read),
     own: (read) => load(reads.column(read), i),
     given: (e) => reads.number(e),
-    layers: () => reads.layers(),
+    tables: () => reads.tables(),
   };
   if (!field.grow) return undefined;
   const inStream = cellValue(field.grow, sight);
@@ -162,7 +162,7 @@ function growthOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | und
   const name = `grow${g}`;
   const loop = { index: i, from: whole(0), to: cells };
   return {
-    kernel: { name, fields: reads.fields, given: reads.given, keeps, draws: false, hasLayers: false },
+    kernel: { name, fields: reads.fields, given: reads.given, keeps, draws: false, hasTables: reads.hasTables },
     function: {
       name,
       columns: reads.columns,
@@ -210,7 +210,7 @@ function becomingOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | u
   });
   if (!value) return undefined;
   return {
-    kernel: { name, fields: reads.fields, given: reads.given, keeps, draws, hasLayers: reads.hasLayers },
+    kernel: { name, fields: reads.fields, given: reads.given, keeps, draws, hasTables: reads.hasTables },
     function: {
       ...made,
       columns: reads.columns,
@@ -234,7 +234,7 @@ function sightOf({ place, own, at }: CellAround, neighbours: number, reads: Read
     hasSameCells: (read) => reads.hasSameCells(read),
     own: (read) => own(reads.column(read)),
     given: (e) => reads.number(e),
-    layers: () => reads.layers(),
+    tables: () => reads.tables(),
     around: (holds) =>
       sum(
         ...stepsOf(neighbours).map((step) =>

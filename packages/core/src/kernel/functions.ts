@@ -3,7 +3,7 @@ import { PURE_FUNCTIONS } from '../plan/functions.ts';
 import type { WriteHow } from '../plan/plan.ts';
 import { directionOf, headingOf, sineAndCosine } from './directions.ts';
 import { exponential } from './exponential.ts';
-import type { F64 } from './kernel.ts';
+import type { F64, Numbers } from './kernel.ts';
 import { called, choose, compare, difference, number, ofOne, product, quotient, sum } from './kernel.ts';
 import { logarithm } from './logarithm.ts';
 import { powerOf } from './powers.ts';
@@ -17,8 +17,11 @@ export function applied(held: F64, how: WriteHow, value: F64): F64 {
   return how === '+=' ? sum(held, value) : product(held, value);
 }
 
-/** What a function comes to of values that are worked out. */
-export function calledFunction(sheet: Sheet, fn: PureFunction, given: readonly F64[]): F64 {
+/**
+ * What a function comes to of values that are worked out.
+ * @param tables `TABLES`, asked for where they are needed
+ */
+export function calledFunction(sheet: Sheet, tables: () => Numbers, fn: PureFunction, given: readonly F64[]): F64 {
   const [a, b, c] = given as [F64, F64, F64];
   switch (fn) {
     case 'abs':
@@ -43,11 +46,11 @@ export function calledFunction(sheet: Sheet, fn: PureFunction, given: readonly F
     case 'power':
       return powerOf(sheet, a, b);
     case 'sin':
-      return sineAndCosine(sheet, a)[0];
+      return sineAndCosine(sheet, tables(), a)[0];
     case 'cos':
-      return sineAndCosine(sheet, a)[1];
+      return sineAndCosine(sheet, tables(), a)[1];
     case 'tan':
-      return quotient(...sineAndCosine(sheet, a));
+      return quotient(...sineAndCosine(sheet, tables(), a));
     case 'heading':
       return headingOf(sheet, a);
     case 'swing': {

@@ -30,11 +30,11 @@ import type { Sheet } from './sheet.ts';
 
 /**
  * What a law gives for two words of luck. What is seldom needed is called, and so are laws that are more than a few operations in any case.
- * @param layers of the normal law, asked for where they are needed
+ * @param tables `TABLES`, asked for where they are needed
  */
 export function drawnFrom(
   sheet: Sheet,
-  layers: () => Numbers,
+  tables: () => Numbers,
   law: Exclude<Law, 'chance'>,
   args: readonly F64[],
   a: I32,
@@ -53,7 +53,7 @@ export function drawnFrom(
       return choose(compare(to, '>=', from), drawn, number(NaN));
     }
     case 'normal': {
-      const { z, isInside } = standardNormal(sheet, layers, a, b);
+      const { z, isInside } = standardNormal(sheet, tables, a, b);
       return choose(both(isInside, compare(to, '>=', number(0))), sum(from, product(to, z)), called);
     }
     case 'exponential': {
@@ -61,9 +61,9 @@ export function drawnFrom(
       return choose(compare(from, '>=', number(0)), drawn, number(NaN));
     }
     case 'lognormal':
-      return mostly(sheet, called, (give) => lognormal(sheet, layers, { mean: from, sd: to }, [a, b], give));
+      return mostly(sheet, called, (give) => lognormal(sheet, tables, { mean: from, sd: to }, [a, b], give));
     case 'gamma':
-      return mostly(sheet, called, (give) => gamma(sheet, layers, { mean: from, shape: to }, [a, b], give));
+      return mostly(sheet, called, (give) => gamma(sheet, tables, { mean: from, shape: to }, [a, b], give));
     case 'poisson':
       return mostly(sheet, called, (give) => poisson(sheet, from, [a, b], give));
     case 'binomial':
@@ -85,11 +85,11 @@ function unsigned(word: I32): F64 {
 /** A standard normal number, and whether one look at its layer is enough for it, as it mostly is. */
 function standardNormal(
   sheet: Sheet,
-  layers: () => Numbers,
+  tables: () => Numbers,
   a: I32,
   b: I32,
 ): { readonly z: F64; readonly isInside: Test } {
-  const column = layers();
+  const column = tables();
   const layer = sheet.keptWhole(words('mask', a, whole(NORMAL_LAYERS - 1)));
   const high = product(unsigned(words('shr', a, whole(7))), number(268435456));
   const parts = sum(high, unsigned(words('shr', b, whole(4))));
@@ -127,12 +127,12 @@ function nextPositive(next: () => Local<'i32'>): F64 {
 
 function lognormal(
   sheet: Sheet,
-  layers: () => Numbers,
+  tables: () => Numbers,
   { mean, sd }: { readonly mean: F64; readonly sd: F64 },
   [a, b]: Words,
   give: Give,
 ): void {
-  const { z, isInside } = standardNormal(sheet, layers, a, b);
+  const { z, isInside } = standardNormal(sheet, tables, a, b);
   const isLaw = both(compare(mean, '>', number(0)), compare(sd, '>=', number(0)));
   sheet.when(both(isLaw, isInside), () => {
     const ratio = madeOf(
@@ -160,7 +160,7 @@ function lognormal(
 /** Where the first try is taken, and that without a logarithm. */
 function gamma(
   sheet: Sheet,
-  layers: () => Numbers,
+  tables: () => Numbers,
   { mean, shape }: { readonly mean: F64; readonly shape: F64 },
   [a, b]: Words,
   give: Give,
@@ -185,7 +185,7 @@ function gamma(
       (m, s) => quotient(m, s),
     );
     const next = lawLuck(sheet, a, b);
-    const { z, isInside } = standardNormal(sheet, layers, next(), next());
+    const { z, isInside } = standardNormal(sheet, tables, next(), next());
     sheet.when(isInside, () => {
       const kept = sheet.kept(z);
       const v1 = sheet.kept(sum(number(1), product(c, kept)));

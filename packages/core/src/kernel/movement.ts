@@ -20,6 +20,7 @@ function directionsOf({ reads }: TurnValues, kind: number) {
     direction: reads.of({ is: 'direction', kind }),
     sine: reads.of({ is: 'sine', kind }),
     cosine: reads.of({ is: 'cosine', kind }),
+    tables: reads.of({ is: 'tables' }),
   };
 }
 
@@ -47,7 +48,8 @@ export function writeMoveBy(values: TurnValues, s: Of<'move by'>): void {
   values.demandNoLanes(space);
   const slot = values.slot(s.agent.local);
   const distance = sheet.kept(values.checked(values.value(s.distance), s.site));
-  const { sine, cosine } = directionsOf(values, s.kind);
+  const { kind } = s;
+  const [sine, cosine] = [reads.of({ is: 'sine', kind }), reads.of({ is: 'cosine', kind })];
   somewhere(values, s.kind, slot, () => {
     const from = {
       x: load(reads.of({ is: 'x', kind: s.kind }), slot),

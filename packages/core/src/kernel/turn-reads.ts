@@ -44,7 +44,7 @@ type ColumnOfNumbers =
   | { readonly is: 'tie value'; readonly network: number; readonly column: number }
   /** Room for as many weights as a list has for what it holds. */
   | { readonly is: 'weights'; readonly list: number; readonly of: RoomOf }
-  | { readonly is: 'entered' | 'left' | 'in state' | 'trouble' | 'layers' | 'notes' | 'variables' };
+  | { readonly is: 'entered' | 'left' | 'in state' | 'trouble' | 'tables' | 'notes' | 'variables' };
 
 /**
  * Of the cells that a kernel asks for (`cells-asked.ts`): their shape, who stands on each, the masks and steps of its reaches, lists that hold as many cells as there are
@@ -264,7 +264,7 @@ function nameOf(is: TurnColumn): string {
     case 'entered':
     case 'left':
     case 'trouble':
-    case 'layers':
+    case 'tables':
     case 'notes':
     case 'variables':
     case 'order':

@@ -274,8 +274,6 @@ export class TurnStatements {
     return word;
   }
 
-  private readonly layers = () => this.values.reads.of({ is: 'layers' });
-
   private draw(s: Of<'draw'>): void {
     const { values } = this;
     const { sheet } = values;
@@ -289,7 +287,7 @@ export class TurnStatements {
       return;
     }
     const [a, b] = this.twoWords();
-    sheet.add(set(local, drawnFrom(sheet, this.layers, s.law, args, a, b)));
+    sheet.add(set(local, drawnFrom(sheet, this.values.tables, s.law, args, a, b)));
     if (s.law !== 'unit') values.checked(local, s.site);
   }
 
@@ -358,7 +356,7 @@ export class TurnStatements {
   }
 
   private unit(): F64 {
-    return drawnFrom(this.values.sheet, this.layers, 'unit', [], ...this.twoWords());
+    return drawnFrom(this.values.sheet, this.values.tables, 'unit', [], ...this.twoWords());
   }
 
   /** A whole number from 0 below another, from the next word. */

@@ -11,7 +11,7 @@ import type { CellReach } from './cells-asked.ts';
 import type { AskedCells } from './asked-cells.ts';
 import { PlaneCells } from './plane-cells.ts';
 import type { GridCells } from './grid-cells.ts';
-import type { F64, I32, Local, Statement, Test } from './kernel.ts';
+import type { F64, I32, Local, Numbers, Statement, Test } from './kernel.ts';
 import {
   ALWAYS,
   compare,
@@ -112,6 +112,9 @@ export class TurnValues {
     this.notesInMemory = line.notesInMemory;
     this.mayRunOut = line.mayRunOut;
   }
+
+  /** Numbers that are looked up (`tables.ts`), a column of those kernels that ask for it. */
+  readonly tables = (): Numbers => this.reads.of({ is: 'tables' });
 
   // Locals
 
@@ -293,6 +296,7 @@ export class TurnValues {
       case 'call':
         return calledFunction(
           this.sheet,
+          this.tables,
           e.fn,
           e.args.map((arg) => this.sheet.kept(this.value(arg))),
         );

@@ -1,8 +1,9 @@
 import { cosDegrees, sinDegrees } from '../math.ts';
 import { HEX_ROW } from '../forms/hexagons.ts';
 import type * as P from '../plan/plan.ts';
+import { sineAndCosine } from './directions.ts';
 import type { F64 } from './kernel.ts';
-import { called, choose, compare, difference, number, product, sum } from './kernel.ts';
+import { choose, compare, difference, number, product, sum } from './kernel.ts';
 import { hexAlong, hexX } from './hexagons.ts';
 import type { Coordinates } from './places.ts';
 import type { TurnValues } from './turn-values.ts';
@@ -29,15 +30,15 @@ export function along(values: TurnValues, e: Extract<P.Expr, { op: 'along' }>): 
     values.value(e.distance),
     values.value(e.angle),
   ];
-  const fn = e.axis === 'x' ? 'sinDegrees' : 'cosDegrees';
-  return sum(from, product(distance, called(fn, angle)));
+  const [sine, cosine] = sineAndCosine(values.sheet, values.tables(), angle);
+  return sum(from, product(distance, e.axis === 'x' ? sine : cosine));
 }
 
 function alongHexagons(values: TurnValues, e: Extract<P.Expr, { op: 'along' }>): F64 {
   const { sheet } = values;
   const [distance, angle] = [e.distance, e.angle].map((one) => sheet.kept(values.value(one))) as [F64, F64];
-  const turned = { sine: called('sinDegrees', angle), cosine: called('cosDegrees', angle) };
-  return hexAlong(sheet, keptPlace(values, e), distance, turned)[e.axis];
+  const [sine, cosine] = sineAndCosine(values.sheet, values.tables(), angle);
+  return hexAlong(sheet, keptPlace(values, e), distance, { sine, cosine })[e.axis];
 }
 
 /** The signed way along an axis. */

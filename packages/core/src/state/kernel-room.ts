@@ -39,7 +39,7 @@ interface Reached {
   readonly nextValues: readonly CellValues[];
   readonly inState: Float64Array;
   readonly trouble: Float64Array;
-  readonly layers: Float64Array;
+  readonly tables: Float64Array;
   lifeOf(kind: number): Int32Array;
 }
 
@@ -358,8 +358,8 @@ export class KernelRoom {
         return this.state.trouble;
       case 'notes':
         return this.notes.column;
-      case 'layers':
-        return this.state.layers;
+      case 'tables':
+        return this.state.tables;
       case 'order':
         return this.turnOrder.column;
       case 'addresses':

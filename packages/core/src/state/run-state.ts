@@ -1,5 +1,4 @@
 import { MessageQueue } from '../engine/message-queue.ts';
-import { normalLayers } from '../engine/random/laws.ts';
 import { DEAD, LEAVING, Population, UNBORN } from '../engine/population.ts';
 import { Network } from '../engine/spaces/network.ts';
 import { Tally } from '../engine/tallies.ts';
@@ -9,6 +8,7 @@ import type { CellValues, FieldGrid } from '../forms/space.ts';
 import { arrayOfCells, cellOfPlace, cellX, cellY } from '../forms/space.ts';
 import type { Block } from '../engine/memory/run-memory.ts';
 import { RunMemory } from '../engine/memory/run-memory.ts';
+import { TABLES } from '../kernel/tables.ts';
 import { LIFE } from '../kernel/turn-ends.ts';
 import type { KernelRoom } from './kernel-room.ts';
 import { mayChangeItself } from '../plan/analysis.ts';
@@ -24,7 +24,6 @@ function hasManyHoles({ used, living }: Population): boolean {
 
 /** Numbers that a kernel leaves of a failure. */
 const TROUBLE = 4;
-const LAYERS = normalLayers();
 /** Numbers that tell a kernel of the coming and going of a kind. */
 const LIFE_NUMBERS = Object.keys(LIFE).length;
 
@@ -67,8 +66,8 @@ export class RunState {
   /** What a kernel says of a failure: the site, the value, which kind of failure it is, and the kind of agents that acts. */
   trouble!: Float64Array;
   private lives!: Int32Array;
-  /** The layers of the normal law. */
-  layers = new Float64Array(0);
+  /** Numbers that kernels look up; in the memory of the run where WebAssembly does. */
+  tables = TABLES;
   /** What only kernels of turns use, which comes with them. */
   room: KernelRoom | undefined;
   /** Of each field that changes, or is read as it was before a rule, room for its next values, or those; and room for those that have grown and are still to spread or fade. */
@@ -115,10 +114,10 @@ export class RunState {
     this.tallies = plan.tallies.map((tally) => new Tally(tally.kept));
     this.mail = new MessageQueue(plan.messages.reduce((most, message) => Math.max(most, message.columns), 0));
     this.tracked = plan.kinds.map((_, kind) => P.spaceOfKind(plan, kind)?.tracksCells === true);
-    const numbers = 3 * plan.counters + TROUBLE + plan.variables.length + (hasKernels ? LAYERS.length : 0);
+    const numbers = 3 * plan.counters + TROUBLE + plan.variables.length + (hasKernels ? TABLES.length : 0);
     this.countsBlock = this.memory.take(numbers * 8 + plan.kinds.length * LIFE_NUMBERS * 4);
     this.viewCounts();
-    if (hasKernels) this.layers.set(LAYERS);
+    if (hasKernels) this.tables.set(TABLES);
   }
 
   // Beginning
@@ -273,10 +272,10 @@ export class RunState {
       plan.kinds.length * LIFE_NUMBERS,
     );
     if (this.hasKernels)
-      this.layers = new Float64Array(
+      this.tables = new Float64Array(
         countsBlock.buffer,
-        countsBlock.at + countsBlock.bytes - LAYERS.length * 8,
-        LAYERS.length,
+        countsBlock.at + countsBlock.bytes - TABLES.length * 8,
+        TABLES.length,
       );
   }
 
