@@ -6,8 +6,10 @@ const NONE = -1;
 const AGENTS_A_BUCKET = 2;
 /** Along one axis. */
 const MOST_BUCKETS = 4096;
-/** On a grid with no more cells than this an agent, each cell is a bucket. */
+/** On a grid with no more cells than this an agent, each cell is a bucket: counts by cell go through lists cell by cell. */
 const CELLS_AN_AGENT = 24;
+/** The same for agents that somebody else sorts, whom many empty buckets cost more than agents who are not near enough. */
+const CELLS_AN_AGENT_SORTED = 1;
 
 /** A list of slots for each bucket of a space, so that who is near is found without asking everybody. */
 export class BucketIndex {
@@ -117,14 +119,14 @@ export class BucketIndex {
   /** Gives the buckets their sizes, for somebody else to sort agents by them. @returns how many there are */
   shape(space: Space, used: number): number {
     this.invalidate();
-    return this.layOut(space, used);
+    return this.layOut(space, used, CELLS_AN_AGENT_SORTED);
   }
 
-  private layOut(space: Space, used: number): number {
+  private layOut(space: Space, used: number, cellsAnAgent = CELLS_AN_AGENT): number {
     const area = (space.width * space.height * AGENTS_A_BUCKET) / Math.max(used, 1);
     this.isByCell =
       formOf(space).isOfCells &&
-      area <= CELLS_AN_AGENT * AGENTS_A_BUCKET &&
+      area <= cellsAnAgent * AGENTS_A_BUCKET &&
       space.width <= MOST_BUCKETS &&
       space.height <= MOST_BUCKETS;
     const side = this.isByCell ? 1 : Math.sqrt(area);
