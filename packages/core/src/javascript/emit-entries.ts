@@ -5,7 +5,7 @@ import { classesCounted } from './cell-classes.ts';
 import { emitAtOnceEntry } from './emit-at-once.ts';
 import { emitActFunction } from './emit-functions.ts';
 import { emitTurn } from './emit-statement.ts';
-import { emitTurnsByKernel } from './emit-turns.ts';
+import { emitTurnsByKernel, mayPass } from './emit-turns.ts';
 import type { PlanWriter } from './plan-writer.ts';
 import { everyTest, emitKeys, emitBeginTrace, seedOf, emitEachAgent, emitAfterMoves } from './rule-code.ts';
 
@@ -80,7 +80,7 @@ function emitSharedTurns(
   const effects = all.map((own) => ({ ...own, ...shared }));
   const drawn = entry.mode === 'in turn' ? entry.key : undefined;
   const kernel = script.turnKernels[i];
-  const turns = emitSharedBodies(script, rules, effects, entry, i, kernel === undefined || kernel.cells.length > 0);
+  const turns = emitSharedBodies(script, rules, effects, entry, i, kernel === undefined || mayPass(kernel));
   script.w.block(`function e${i}()`, () => {
     if (!kernel) return turns();
     script.keepBounds(effects[0]!);

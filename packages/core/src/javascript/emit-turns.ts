@@ -17,15 +17,20 @@ export function emitTurnsByKernel(
   script: PlanWriter,
   out: BodyWriter,
   entry: number,
-  { numbers, cells }: RuleKernel,
+  kernel: RuleKernel,
   first: readonly string[],
   drawn: number | undefined,
   otherwise: () => void,
 ): void {
-  const given = [...first, ...numbers.map((one) => numberCode(script.plan, out, one))].join(', ');
+  const given = [...first, ...kernel.numbers.map((one) => numberCode(script.plan, out, one))].join(', ');
   const turns = `S.turnsByKernel(${entry}, [${given}], ${drawn ?? 'undefined'})`;
-  if (cells.length === 0) script.w.line(`${turns};`);
-  else script.w.block(`if (!${turns})`, otherwise);
+  if (mayPass(kernel)) script.w.block(`if (!${turns})`, otherwise);
+  else script.w.line(`${turns};`);
+}
+
+/** Whether a kernel may leave its line to other code at the time: where too many cells are asked for, or too many agents stand in circles. */
+export function mayPass({ cells, circles }: RuleKernel): boolean {
+  return cells.length > 0 || circles.length > 0;
 }
 
 /** What kernels for changes of machines are given beside their keys, by kind and machine, asked for when they are called. */

@@ -7,6 +7,7 @@ import type { CellsAsked } from '../kernel/cells-asked.ts';
 import type { AnyColumn, Kernel } from '../kernel/kernels.ts';
 import type { Trouble } from '../kernel/turn-ends.ts';
 import { indexName, keepingName, NOTE_NUMBERS, NOTES, SHUFFLING, TROUBLES } from '../kernel/turn-ends.ts';
+import { fixedValue } from '../plan/fixed-values.ts';
 import type { WantedStates } from '../state/kernel-room.ts';
 import { KernelRoom } from '../state/kernel-room.ts';
 import type { RunState } from '../state/run-state.ts';
@@ -91,6 +92,10 @@ export class TurnsByKernel {
     const { used } = populations[kernel.kinds[0]!]!;
     const crew = kernel.maySplit ? this.kernels.crewFor(used) : undefined;
     if (!crew && !this.split[entry] && this.hasRoom(entry, kernel)) return;
+    if (this.areCrowded(kernel)) {
+      this.isLaidOut[entry] = false;
+      return;
+    }
     if (kernel.isOrdered) room.reserveTurns(kernel.kinds.reduce((sum, kind) => sum + populations[kind]!.used, 0));
     for (const kind of kernel.sorted) {
       room.shapeIndex(kind);
@@ -115,6 +120,16 @@ export class TurnsByKernel {
     if (mayNote) room.reserveParts(parts.length, kernel, perPart);
     this.split[entry] = crew && mayNote ? { crew, parts } : undefined;
     this.roomFor[entry] = { layout: room.layout, used: populations.map((one) => one.used) };
+  }
+
+  /** Whether more stand in circles of squares than a kernel finds sooner than they are counted by cell. */
+  private areCrowded({ circles }: RuleKernel): boolean {
+    const { plan, populations, grounds, context } = this.state;
+    return circles.some(({ kind, distance, most }) => {
+      const { columns, rows } = grounds[plan.kinds[kind]!.space]!.raster;
+      const radius = fixedValue(distance, context.parameters);
+      return (populations[kind]!.living * Math.PI * radius * radius) / (columns * rows) > most;
+    });
   }
 
   /** Of each line, how columns lay and how many slots of each kind were in use when room was made for it. */

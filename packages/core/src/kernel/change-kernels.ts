@@ -89,6 +89,7 @@ function changeOf(
     variablesWritten: variablesWritten([body]),
     cells: needMore,
     keptBuckets: needMore,
+    circles: [],
   };
   const sight = { plan, atOnce: false, effects: effectsOf({ body }) };
   const values = new TurnValues(line, sight, wholeLocals(body), positionsIn(body), kind);
@@ -135,6 +136,7 @@ function changeOf(
       cells: [],
       sorted: [],
       keptUp: [],
+      circles: [],
       masks: [],
       inBlocks: [],
       rows: [],

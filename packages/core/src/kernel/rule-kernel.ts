@@ -32,6 +32,8 @@ export interface RuleKernel {
   readonly sorted: readonly number[];
   /** Of these the kinds of whom it is kept up meanwhile who is in which. */
   readonly keptUp: readonly number[];
+  /** The circles of squares in which it asks for agents. */
+  readonly circles: readonly CircleAsked[];
   /** The zones that it asks for. */
   readonly masks: readonly MaskOf[];
   /** The kinds of whom it has to be counted before how many live in each block of slots. */
@@ -47,6 +49,14 @@ export interface RuleKernel {
   readonly changes: readonly ChangeKernel[];
   readonly columns: readonly TurnColumn[];
   readonly numbers: readonly TurnNumber[];
+}
+
+/** A circle of squares in which agents of a kind are asked for; its radius is a number of the text or goes by parameters. */
+export interface CircleAsked {
+  readonly kind: number;
+  readonly distance: P.Expr;
+  /** How many may be there on average: more are sooner counted by cell, outside. */
+  readonly most: number;
 }
 
 /** The kernel for what becomes of agents of which others have set a machine all at once. */

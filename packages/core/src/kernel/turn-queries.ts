@@ -167,8 +167,7 @@ export class TurnQueries {
     const s = sight.plan.kinds[kind]!.space;
     values.demandNoLanes(s);
     const { isOfCells, isStraight } = formOf(space);
-    // Circles of squares are sooner counted by cell.
-    if (reach.is === 'within' && isOfCells && isStraight) throw new NeedsMore();
+    if (reach.is === 'within' && isOfCells && isStraight) values.askInCircle(kind, reach);
     const { x, y } = keptPlace(values, reach);
     const { distance, radius } = extentOf(values, reach);
     const around = { x, y, radius, wraps: space.edge === 'wrapping' };

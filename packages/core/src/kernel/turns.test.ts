@@ -204,6 +204,31 @@ describe('turns that are kernels', () => {
     );
   });
 
+  it.each(GRIDS.filter((space) => !space.includes('6 neighbours')))(
+    'ask one by one who is in a circle of squares, unless so many stand there that cells are sooner counted, on a %s',
+    (space) => {
+      const asks = [
+        'food = count Vole within REACH where it.mood is Wild',
+        'turn by 30 deg\nmove by 1\nif any Vole within REACH\n  hunger += 1',
+        'with v = random Vole within REACH\n  v.food += 1\nmove by 1',
+        'for each v in Vole within REACH\n  food += v.hunger\nmove to random cell',
+        'food = sum of it.hunger over Vole within REACH\nlet owls = count Owl within REACH\nhunger += owls',
+      ];
+      asks.forEach((ask, i) => {
+        const text = modelOf(space, ask.replaceAll('REACH', i % 2 ? '(rate * 4)' : '1.5'));
+        expectSameKernel(text, i);
+        expectSameKernel(text.replace('do in turn', 'do all at once'), i + 1);
+        const crowded = modelOf(space, ask.replaceAll('REACH', '(rate * 20)'));
+        const executable = compilePlan(planOf(crowded)).executable();
+        new Run(executable, usualValues(planOf(crowded)), i).next();
+        expect([crowded, isKernel(crowded), executable.linesByKernel.has(0)]).toEqual([crowded, true, false]);
+        expect([crowded, firstDifference(planOf(crowded), i, 6)]).toEqual([crowded, -1]);
+      });
+      const each = modelOf(space, 'food = count Vole within hunger');
+      expect([each, isKernel(each)]).toEqual([each, false]);
+    },
+  );
+
   it.each([...PLANES, GRIDS[0]!, GRIDS[1]!])('find who is the nearest of all on a %s', (space) => {
     const spaces = space.startsWith('grid') ? [space, `${space}, one agent a cell`] : [space];
     for (const where of spaces) {
