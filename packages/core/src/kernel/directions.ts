@@ -107,7 +107,7 @@ export function directionOf(sheet: Sheet, x: F64, y: F64): F64 {
   );
 }
 
-/** Sine and cosine of an angle by those of a whole degree, from which it is less than half a degree away, given in radians. */
+/** Sine and cosine of an angle by those of a whole degree, from which it is at most half a degree away, given in radians. */
 function byWholeDegree(sheet: Sheet, tables: Numbers, degree: I32, away: F64): readonly [F64, F64] {
   const s = sheet.kept(load(tables, plus(degree, whole(SINES_AT))));
   const c = sheet.kept(load(tables, plus(degree, whole(SINES_AT + 90))));
