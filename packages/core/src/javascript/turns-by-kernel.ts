@@ -81,7 +81,7 @@ export class TurnsByKernel {
   /** The lines whose turns a kernel did when they were last had. */
   readonly done = new Set<number>();
 
-  /** Of each line, whether the cells that it asks for are laid out. */
+  /** Of each line, whether the cells that it asks for are laid out, and few enough stand in its circles. */
   private readonly isLaidOut: boolean[] = [];
 
   /** Makes room for what the kernel of a line needs, before the columns are asked for. */

@@ -89,7 +89,6 @@ function changeOf(
     variablesWritten: variablesWritten([body]),
     cells: needMore,
     keptBuckets: needMore,
-    circles: [],
   };
   const sight = { plan, atOnce: false, effects: effectsOf({ body }) };
   const values = new TurnValues(line, sight, wholeLocals(body), positionsIn(body), kind);

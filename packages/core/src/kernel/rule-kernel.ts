@@ -1,7 +1,7 @@
 import type { Amount } from '../plan/at-most.ts';
 import type * as P from '../plan/plan.ts';
 import type { CellsAsked } from './cells-asked.ts';
-import type { ColumnBefore, MaskOf, RoomOf, TurnColumn, TurnNumber } from './turn-reads.ts';
+import type { CircleAsked, ColumnBefore, MaskOf, RoomOf, TurnColumn, TurnNumber } from './turn-reads.ts';
 
 /** What is known of the kernel of a line of the order, beside its code. */
 
@@ -49,14 +49,6 @@ export interface RuleKernel {
   readonly changes: readonly ChangeKernel[];
   readonly columns: readonly TurnColumn[];
   readonly numbers: readonly TurnNumber[];
-}
-
-/** A circle of squares in which agents of a kind are asked for; its radius is a number of the text or goes by parameters. */
-export interface CircleAsked {
-  readonly kind: number;
-  readonly distance: P.Expr;
-  /** How many may be there on average: more are sooner counted by cell, outside. */
-  readonly most: number;
 }
 
 /** The kernel for what becomes of agents of which others have set a machine all at once. */

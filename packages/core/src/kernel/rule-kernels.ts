@@ -36,7 +36,7 @@ import { drawnAmongLiving } from './living.ts';
 import { unlessMore } from './needs-more.ts';
 import { Sheet } from './sheet.ts';
 import { shuffleKernel } from './shuffling.ts';
-import type { CircleAsked, RuleKernel } from './rule-kernel.ts';
+import type { RuleKernel } from './rule-kernel.ts';
 import type { TurnColumn } from './turn-reads.ts';
 import { isBefore, TurnReads } from './turn-reads.ts';
 import { TurnStatements } from './turn-statements.ts';
@@ -127,7 +127,7 @@ function turnsOf(
       joined: reads.columns.flatMap(({ is }) => (is.is === 'life' ? [is.kind] : [])),
       sorted: reads.columns.flatMap(({ is }) => (is.is === 'members' ? [is.kind] : [])),
       keptUp: reads.columns.flatMap(({ is }) => (is.is === 'head' ? [is.kind] : [])),
-      circles: turns.circles,
+      circles: reads.circles,
       masks: reads.columns.flatMap(({ is }) => (is.is === 'mask' ? [is.of] : [])),
       inBlocks: [...new Set(reads.columns.flatMap(({ is }) => (is.is === 'living' ? [is.kind] : [])))],
       rows: networksOf('tied '),
@@ -173,7 +173,6 @@ class LineTurns {
   readonly notes: Amount;
   private readonly grids = new Map<number, GridCells>();
   private readonly keptBuckets = new Map<number, KeptBuckets>();
-  readonly circles: CircleAsked[] = [];
 
   constructor(
     plan: P.Plan,
@@ -209,7 +208,6 @@ class LineTurns {
         if (!known) this.keptBuckets.set(kind, (known = new KeptBuckets(sheet, reads, kind)));
         return known;
       },
-      circles: this.circles,
     };
     const isShared = rules.length > 1;
     this.kinds = [...new Set(rules.map(({ kind }) => kind))];

@@ -60,6 +60,9 @@ interface Listed {
   readonly many: Local<'i32'>;
 }
 
+/** Agents in a circle of squares, up to which they are sooner asked one by one than counted by cell; who moves meanwhile takes longer to be found. */
+const MOST_IN_CIRCLE = { inTurn: 6, atOnce: 16 };
+
 export class TurnQueries {
   constructor(
     private readonly values: TurnValues,
@@ -167,7 +170,10 @@ export class TurnQueries {
     const s = sight.plan.kinds[kind]!.space;
     values.demandNoLanes(s);
     const { isOfCells, isStraight } = formOf(space);
-    if (reach.is === 'within' && isOfCells && isStraight) values.askInCircle(kind, reach);
+    if (reach.is === 'within' && isOfCells && isStraight) {
+      const most = sight.atOnce ? MOST_IN_CIRCLE.atOnce : MOST_IN_CIRCLE.inTurn;
+      values.reads.circles.push({ kind, distance: values.fixedReach(reach).distance, most });
+    }
     const { x, y } = keptPlace(values, reach);
     const { distance, radius } = extentOf(values, reach);
     const around = { x, y, radius, wraps: space.edge === 'wrapping' };

@@ -113,8 +113,17 @@ export type TurnNumber =
   /** How many of some kinds there may be together, as there are so many of all others. */
   | { readonly op: 'most living'; readonly kinds: readonly number[] };
 
+/** A circle of squares in which agents of a kind are asked for; its radius is a number of the text or goes by parameters. */
+export interface CircleAsked {
+  readonly kind: number;
+  readonly distance: P.Expr;
+  /** How many may be there on average: more are sooner counted by cell, outside. */
+  readonly most: number;
+}
+
 /** What a kernel reads, as it comes to light while its body is written. */
 export class TurnReads {
+  readonly circles: CircleAsked[] = [];
   private readonly columnsByName = new Map<string, { readonly column: Column; readonly is: TurnColumn }>();
   private readonly numbersByName = new Map<string, { readonly local: Local<'f64'>; readonly is: TurnNumber }>();
 

@@ -43,7 +43,6 @@ import { isKeptUp } from './kept-buckets.ts';
 import * as outside from './outside.ts';
 import { fieldAt } from './places.ts';
 import { isInReach } from './reaches.ts';
-import type { CircleAsked } from './rule-kernel.ts';
 import type { Sheet } from './sheet.ts';
 import * as ties from './ties.ts';
 import type { Trouble } from './turn-ends.ts';
@@ -63,9 +62,6 @@ export interface Overlay {
   readonly value: Local<'f64'>;
   readonly isSet: Local<'i32'>;
 }
-
-/** Agents in a circle of squares, up to which they are sooner asked one by one than counted by cell; who moves meanwhile takes longer to be found. */
-const MOST_IN_CIRCLE = { inTurn: 6, atOnce: 16 };
 
 /** What all rules of a line of the order have in common. */
 export interface Line {
@@ -87,8 +83,6 @@ export interface Line {
   cells(space: number): GridCells;
   /** The agents of a kind by bucket, kept up while they move. */
   keptBuckets(kind: number): KeptBuckets;
-  /** The circles of squares in which it asks for agents. */
-  readonly circles: CircleAsked[];
 }
 
 /** What the expressions of a turn come to in kernel form. */
@@ -138,15 +132,6 @@ export class TurnValues {
     const held = f64(`${this.prefix}L${local}`);
     this.sheet.use(held);
     return held;
-  }
-
-  // Circles
-
-  /** Notes that it is asked who is in a circle of squares, which where many stand is sooner counted by cell, outside. */
-  askInCircle(kind: number, reach: P.SpaceReach): void {
-    const { distance } = this.fixedReach(reach);
-    const most = this.sight.atOnce ? MOST_IN_CIRCLE.atOnce : MOST_IN_CIRCLE.inTurn;
-    this.line.circles.push({ kind, distance, most });
   }
 
   // Failures
