@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { CellList, cellsInto, Discs } from './cells.ts';
-import { spreadInto } from './field-change.ts';
+import { spreadInto } from '../interpret/spreading.ts';
 import { RandomStream } from './random/stream.ts';
 import type { Raster, Space } from '../forms/form.ts';
 import { formOf } from '../forms/forms.ts';
@@ -93,6 +93,30 @@ describe.each(SPACES)('cells of %s', (_, space, cell) => {
         expect(asked(raster, space, is, distance, x, y), `${is} of ${x}, ${y}`).toEqual(inside);
       }
     }
+  });
+
+  it('around a middle, found by steps, are the same, and none are found so around other places or where the last cells are narrower', () => {
+    const full = { ...space, height: raster.rows * raster.cell };
+    const discs = new Discs(full);
+    for (const is of ['within', 'square', 'cross', 'next to'] as const)
+      for (let i = 0; i < 60; i++) {
+        const distance = i % 3 === 0 ? Math.floor(3 * unit()) * raster.cell : 5 * unit();
+        const middle = Math.floor(unit() * raster.columns * raster.rows);
+        const [x, y] = [cellX(middle, raster, full), cellY(middle, raster, full)];
+        const disc = discs.ofMiddles(raster, is, distance);
+        if (!disc) {
+          // It would meet itself round the edge.
+          expect([is, distance, space.edge, Math.floor(distance) > 2]).toEqual([is, distance, 'wrapping', true]);
+          continue;
+        }
+        const out = new Int32Array(raster.columns * raster.rows);
+        const found = [...out.subarray(0, discs.into(raster, disc, x, y, out))];
+        expect([is, distance, x, y, found]).toEqual([is, distance, x, y, asked(raster, full, is, distance, x, y)]);
+        expect(discs.into(raster, disc, x + 0.25, y, out)).toBe(-1);
+        expect(discs.into(raster, disc, NaN, y, out)).toBe(-1);
+      }
+    expect(new Discs(space).ofMiddles(raster, 'square', 1) !== undefined).toBe(space.form !== 'plane');
+    expect(discs.ofMiddles({ ...raster, cell: 0.1 }, 'square', 1)).toBeUndefined();
   });
 
   it('drawn by steps are evenly those of the reach', () => {

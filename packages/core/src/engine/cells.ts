@@ -9,6 +9,11 @@ import { below } from './random/stream.ts';
 interface CellSteps {
   readonly dx: Int32Array;
   readonly dy: Int32Array;
+  /** How far away each is in the order of cells. */
+  readonly away: Int32Array;
+  /** The furthest column and row. */
+  readonly aside: number;
+  readonly up: number;
 }
 
 /** Those around the cells of the first row, and where they are others around those of the second, of that as well; so it goes on. */
@@ -143,26 +148,34 @@ function discOf(raster: Raster, space: Space, is: ReachShape, distance: number):
   if (aside > MOST_ASIDE || up > MOST_ASIDE) return undefined;
   if (space.edge === 'wrapping' && (2 * aside + 1 > raster.columns || 2 * up + 1 > raster.rows)) return undefined;
   return Array.from({ length: formOf(space).rowsApart }, (_, row) =>
-    stepsFrom(row, space, is, distance / raster.cell, extent),
+    stepsFrom(row, raster, space, is, distance, extent),
   );
 }
 
-/** @param radius of a circle, in sides of a cell */
-function stepsFrom(row: number, space: Space, is: ReachShape, radius: number, { aside, up }: Extent): CellSteps {
+function stepsFrom(
+  row: number,
+  { cell, columns }: Raster,
+  space: Space,
+  is: ReachShape,
+  distance: number,
+  { aside, up }: Extent,
+): CellSteps {
   const form = formOf(space);
   const endless: Space = { ...space, edge: 'walled' };
   const [dx, dy]: [number[], number[]] = [[], []];
   const neighbours = form.neighbourSteps(space, row);
   for (let y = up; y >= -up; y--) {
     for (let x = -aside; x <= aside; x++) {
-      if (is === 'within' && squareBetween(0, row, x, row + y, endless) > radius * radius) continue;
+      if (is === 'within' && squareBetween(0, row * cell, x * cell, (row + y) * cell, endless) > distance * distance)
+        continue;
       if (is === 'cross' && x !== 0 && y !== 0) continue;
       if (is === 'next to' && !neighbours.some(([column, line]) => column === x && line === y)) continue;
       dx.push(x);
       dy.push(y);
     }
   }
-  return { dx: Int32Array.from(dx), dy: Int32Array.from(dy) };
+  const away = Int32Array.from(dx, (x, k) => dy[k]! * columns + x);
+  return { dx: Int32Array.from(dx), dy: Int32Array.from(dy), away, aside, up };
 }
 
 /** Discs that were made, by form and distance. */
@@ -175,6 +188,51 @@ export class Discs {
     const key = `${is} ${distance} ${raster.columns} ${raster.rows}`;
     if (!this.known.has(key)) this.known.set(key, discOf(raster, this.space, is, distance));
     return this.known.get(key);
+  }
+
+  /** The same where steps from the middle of a cell lead to the very middles of others; nothing where these may be rounded, or the last cells are narrower. */
+  ofMiddles(raster: Raster, is: ReachShape, distance: number): Disc | undefined {
+    const { cell, columns, rows } = raster;
+    const { width, height } = this.space;
+    const isExact = Number.isInteger(cell * 1024) && cell * 1024 * Math.max(columns, rows) < 1e12;
+    const isFull = columns * cell === width && rows * cell === height;
+    return isExact && isFull ? this.get(raster, is, distance) : undefined;
+  }
+
+  /** The cells of a disc around a place, as `cellsInto` has them. @returns how many; -1 where the place is not the middle of a cell */
+  into(raster: Raster, disc: Disc, x: number, y: number, out: Int32Array): number {
+    const { space } = this;
+    const own = cellAt(x, y, raster, space);
+    if (own < 0 || cellX(own, raster, space) !== x || cellY(own, raster, space) !== y) return -1;
+    return this.around(raster, disc, own, out);
+  }
+
+  /** The same around a cell. */
+  around(raster: Raster, disc: Disc, cell: number, out: Int32Array): number {
+    const { columns, rows } = raster;
+    const column = cell % columns;
+    const row = (cell - column) / columns;
+    const { dx, dy, away, aside, up } = disc[row % disc.length]!;
+    if (column >= aside && column < columns - aside && row >= up && row < rows - up) {
+      for (let k = 0; k < away.length; k++) out[k] = cell + away[k]!;
+      return away.length;
+    }
+    const wraps = this.space.edge === 'wrapping';
+    let crossed = false;
+    let n = 0;
+    for (let k = 0; k < dx.length; k++) {
+      let c = column + dx[k]!;
+      let r = row + dy[k]!;
+      if (c < 0 || c >= columns || r < 0 || r >= rows) {
+        if (!wraps) continue;
+        crossed = true;
+        c = neighbourFar(c, columns, true);
+        r = neighbourFar(r, rows, true);
+      }
+      out[n++] = r * columns + c;
+    }
+    if (crossed) sortByScan(raster, out, n);
+    return n;
   }
 
   /** The cell a drawn step away from one; -1 beyond an edge. */

@@ -78,7 +78,7 @@ export interface SpaceForm {
   /** A coordinate in a column or row, evenly spread over it. @param unit from 0 to below 1 @param end of the space along the axis */
   within(index: number, unit: () => number, end: number, cell: number): number;
   /** Steps to the neighbours of the cells of a row. */
-  neighbourSteps(space: Space, row: number): readonly CellStep[];
+  neighbourSteps(space: SpaceRules, row: number): readonly CellStep[];
   /** So many columns aside and rows up hold everything within so many cells' sides. */
   blockOf(sides: number): { readonly aside: number; readonly up: number };
   /** Every so many rows the same steps lead to the cells of a reach around a cell. */

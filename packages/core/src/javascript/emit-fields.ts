@@ -1,4 +1,3 @@
-import type { RuleEffects } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
 import { boundsOf, emitValue, placedOnAxis } from './emit-expression.ts';
 import type { PlanWriter } from './plan-writer.ts';
@@ -80,7 +79,6 @@ function emitKept(script: PlanWriter, g: number, field: P.FieldPlan, body: P.Val
   w.block(`function gk${g}(value, i)`, () => {
     script.indices(effects);
     script.locals(body.locals, 1);
-    if (asksInner(script, effects, field)) emitIsInner(script, g);
     w.line('const L0 = value;');
     out.statements(body.statements);
     w.line(`return fin(${emitValue(out, body.value)}, ${field.site}, -1, -1);`);
@@ -101,19 +99,6 @@ function emitStoreCell(script: PlanWriter, { site }: P.FieldPlan, keep: P.FieldP
   const [low, high] = bounds;
   w.line(`if (p > ${high}) { ${check} p = ${high}; } else if (!(p >= ${low})) { ${check} p = ${low}; }`);
   w.line('out[i] = p;');
-}
-
-/** Whether neighbours of the cell are asked for, of which there are eight where it lies at no edge. */
-function asksInner(script: PlanWriter, effects: RuleEffects, { space }: P.FieldPlan): boolean {
-  return effects.asksCells && script.plan.spaces[space]!.neighbours === 8;
-}
-
-function emitIsInner({ w, plan }: PlanWriter, g: number): void {
-  const { columns, rows } = rasterCode(plan, g);
-  const cells = `${columns} * ${rows}`;
-  w.line(
-    `const column = i % ${columns}, isInner = column > 0 && column < ${columns} - 1 && i >= ${columns} && i < ${cells} - ${columns};`,
-  );
 }
 
 function emitCellLoop(
@@ -138,7 +123,6 @@ function emitCellLoop(
     const { columns, rows } = rasterCode(script.plan, g);
     w.block(`for (let i = 0, n = ${columns} * ${rows}; i < n; i++)`, () => {
       if (effects.draws) w.line('s0 = agentKey0(key0, i); s1 = agentKey1(key1, i);');
-      if (asksInner(script, effects, field)) emitIsInner(script, g);
       out.statements(body.statements);
       store(emitValue(out, body.value));
     });

@@ -294,11 +294,6 @@ function emitCells(out: BodyWriter, query: CellsQuery, list: number, fitting: ()
   const { reach, over } = query;
   const raster = rasterName(over.raster);
   const s = P.spaceOfRaster(out.shared.plan, over.raster);
-  const isOwnNeighbour =
-    reach.is === 'next to' &&
-    out.options.cell !== undefined &&
-    out.shared.plan.spaces[s]!.neighbours === 8 &&
-    isOwnCell(reach.x);
   const take = (cell: string): void => {
     w.line(`L${query.candidate} = ${cell};`);
     if (over.empty) w.line(`if (OCC${s}[L${query.candidate}]) continue;`);
@@ -311,11 +306,20 @@ function emitCells(out: BodyWriter, query: CellsQuery, list: number, fitting: ()
       w.block(`for (let j${list} = row${list}; j${list} < row${list} + C${list}; j${list}++)`, () => take(`j${list}`)),
     );
   } else {
-    const args = `${raster}, SP${s}, ${JSON.stringify(reach.is)}, ${emitValue(out, reach.distance)}, ${emitValue(out, reach.x)}, ${emitValue(out, reach.y)}, q${list}`;
-    w.line(`const q${list} = lists.get(${list}, ${raster}.columns * ${raster}.rows);`);
+    const [distance, disc] = [out.shared.lasting('-1'), out.shared.lasting('undefined')];
+    const is = JSON.stringify(reach.is);
     w.line(
-      `const m${list} = ${isOwnNeighbour ? `isInner ? eightInto(${out.options.cell}, ${raster}.columns, q${list}) : ` : ''}cellsInto(${args});`,
+      `const d${list} = ${emitValue(out, reach.distance)}, x${list} = ${emitValue(out, reach.x)}, y${list} = ${emitValue(out, reach.y)}, q${list} = lists.get(${list}, ${raster}.columns * ${raster}.rows);`,
     );
+    w.line(
+      `if (d${list} !== ${distance}) { ${distance} = d${list}; ${disc} = DISCS${s}.ofMiddles(${raster}, ${is}, d${list}); }`,
+    );
+    const cell = knownCell(out.shared.plan, over.raster, reach);
+    const around = cell
+      ? `around(${raster}, ${disc}, ${emitValue(out, cell)}, q${list})`
+      : `into(${raster}, ${disc}, x${list}, y${list}, q${list})`;
+    w.line(`let m${list} = ${disc} ? DISCS${s}.${around} : -1;`);
+    w.line(`if (m${list} < 0) m${list} = cellsInto(${raster}, SP${s}, ${is}, d${list}, x${list}, y${list}, q${list});`);
     w.block(`for (let j${list} = 0; j${list} < m${list}; j${list}++)`, () => take(`q${list}[j${list}]`));
   }
 }
@@ -327,6 +331,12 @@ export function shorterWay(plan: P.Plan, s: number): string {
   return `${on('dx', sizeCode(plan, s, 'x'))} ${on('dy', sizeCode(plan, s, 'y'))}`;
 }
 
-function isOwnCell(x: P.Expr): boolean {
-  return x.op === 'cell x' && x.cell.op === 'own cell';
+/** The cell of a raster whose middle is where a reach begins, if the text says so. */
+function knownCell(plan: P.Plan, raster: number, { x, y }: P.SpaceReach): P.Expr | undefined {
+  if (x.op !== 'cell x' || y.op !== 'cell y') return undefined;
+  const on = P.spaceOfRaster(plan, raster);
+  const isSame = x.raster === raster || (P.spaceOfRaster(plan, x.raster) === on && formOf(plan.spaces[on]!).isOfCells);
+  const { cell } = x;
+  const isOne = cell.op === 'own cell' || (cell.op === 'local' && y.cell.op === 'local' && cell.local === y.cell.local);
+  return isSame && isOne ? cell : undefined;
 }

@@ -69,7 +69,6 @@ const ENGINE_FUNCTIONS = [
   'cellX',
   'cellY',
   'cellsInto',
-  'eightInto',
   'gather',
   'gatherField',
   'gatherTally',

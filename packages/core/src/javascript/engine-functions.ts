@@ -58,19 +58,6 @@ export function keepWithin(values: CellValues, low: number, high: number): void 
   for (let i = 0; i < values.length; i++) values[i] = math.clip(values[i]!, low, high);
 }
 
-/** The eight cells around one that lies at no edge, in scan order. */
-function eightInto(cell: number, columns: number, out: Int32Array): number {
-  out[0] = cell + columns - 1;
-  out[1] = cell + columns;
-  out[2] = cell + columns + 1;
-  out[3] = cell - 1;
-  out[4] = cell + 1;
-  out[5] = cell - columns - 1;
-  out[6] = cell - columns;
-  out[7] = cell - columns + 1;
-  return 8;
-}
-
 /** Adds to a list whose length lies in the first column, the oldest item after it; one agent is in it once, at the newest place (S29). */
 export function addToList(
   columns: readonly Float64Array[],
@@ -127,7 +114,6 @@ export const ENGINE = {
   cellX,
   cellY,
   cellsInto,
-  eightInto,
   gather,
   gatherField,
   gatherTally,

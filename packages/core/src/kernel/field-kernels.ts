@@ -1,12 +1,12 @@
 import { drawsLuck } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
+import type { CellAround } from './cell-rows.ts';
+import { rowsOfCells } from './cell-rows.ts';
 import type { CellSight, CellValue, GivenNumber } from './cell-values.ts';
 import { cellValue, cellValueByBranches } from './cell-values.ts';
 import type { F64, KernelFunction, Local, Numbers, StreamStatement } from './kernel.ts';
 import { column, f64, i32, load, number, ofOne, product, select, set, store, sum, whole } from './kernel.ts';
 import { KEYS } from './luck.ts';
-import type { CellAround } from './square-rows.ts';
-import { rowsOfSquares, stepsOf } from './square-rows.ts';
 import { cellOf } from './turn-reads.ts';
 
 /** How fields change by themselves, as kernel functions: growing, spreading, fading, becoming and keeping within bounds, cell by cell. */
@@ -177,26 +177,25 @@ function growthOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | und
   };
 }
 
-/** On grids of squares: there all fields have the same cells. */
 function becomingOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | undefined {
-  const { form, neighbours, edge } = plan.spaces[field.space]!;
-  if (!field.becomes || form !== 'grid') return undefined;
+  const space = plan.spaces[field.space]!;
   const { becomes } = field;
+  if (!becomes) return undefined;
   const reads = new Reads(plan, g);
   const keeps = field.bounds !== undefined;
   const draws = becomes.statements.some(drawsLuck);
-  const isStream = !draws && cellValue(becomes, sightOf(ANYWHERE, neighbours, reads)) !== undefined;
+  const isStream = !draws && cellValue(becomes, sightOf(space, ANYWHERE, reads)) !== undefined;
   let value: CellValue | undefined;
   const name = `become${g}`;
-  const made = rowsOfSquares({
+  const made = rowsOfCells({
     name,
     columns: [],
     given: draws ? KEYS : [],
     locals: [],
-    wraps: edge === 'wrapping',
+    space,
     isStream,
     cell: (around) => {
-      const sight = sightOf(around, neighbours, reads);
+      const sight = sightOf(space, around, reads);
       value = isStream ? cellValue(becomes, sight) : cellValueByBranches(becomes, sight);
       if (!value) return [];
       return [
@@ -224,26 +223,29 @@ function becomingOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | u
 const ANYWHERE: CellAround = {
   place: i32('i'),
   own: (from) => load(from, i32('i')),
+  steps: [[1, 0]],
   at: (_step, _outside, value) => value((from) => load(from, i32('i'))),
 };
 
-/** What a body sees from a cell of squares. */
-function sightOf({ place, own, at }: CellAround, neighbours: number, reads: Reads): CellSight {
+/** What a body sees from a cell. Cells around it are those of the space, which on grids all fields have. */
+function sightOf({ form }: P.SpacePlan, { place, own, steps, at }: CellAround, reads: Reads): CellSight {
   return {
     place,
     hasSameCells: (read) => reads.hasSameCells(read),
     own: (read) => own(reads.column(read)),
     given: (e) => reads.number(e),
     tables: () => reads.tables(),
-    around: (holds) =>
-      sum(
-        ...stepsOf(neighbours).map((step) =>
-          at(step, number(0), (read) => {
-            const isSo = holds((asked) => read(reads.column(asked)));
-            return select(isSo, number(1), number(0));
-          }),
+    ...(form !== 'plane' && {
+      around: (holds) =>
+        sum(
+          ...steps.map((step) =>
+            at(step, number(0), (read) => {
+              const isSo = holds((asked) => read(reads.column(asked)));
+              return select(isSo, number(1), number(0));
+            }),
+          ),
         ),
-      ),
+    }),
   };
 }
 
@@ -261,22 +263,21 @@ function fadeOf(field: P.FieldPlan, g: number): KernelFunction {
   };
 }
 
-/** A field's spreading on squares, with fading and bounds where it has them; hexagons are left to `spreadInto` of engine/field-change.ts. */
+/** A field's spreading, with fading and bounds where it has them. */
 function spreadOf(plan: P.Plan, field: P.FieldPlan, g: number): KernelFunction | undefined {
-  const { form, neighbours, edge } = plan.spaces[field.space]!;
-  if (!field.spread || form === 'hexagons' || form === 'map') return undefined;
+  if (!field.spread) return undefined;
   const [from, to, own] = [column('from', cellOf(field)), columnTo(field), f64('own')];
   const [keep, part, rest] = [f64('keep'), f64('part'), f64('rest')];
-  return rowsOfSquares({
+  return rowsOfCells({
     name: `spread${g}`,
     columns: [from, to],
     given: [keep, part, rest, LOW, HIGH],
     locals: [own, VALUE],
-    wraps: edge === 'wrapping',
+    space: plan.spaces[field.space]!,
     isStream: true,
     cell: (around) => {
       // At a wall the part stays with its cell.
-      const parts = stepsOf(neighbours).map((step) => around.at(step, own, (read) => read(from)));
+      const parts = around.steps.map((step) => around.at(step, own, (read) => read(from)));
       const spread = held(sum(product(own, keep), product(part, sum(...parts))), field);
       return [
         set(own, around.own(from)),

@@ -1,15 +1,17 @@
-import { EIGHT, FOUR } from '../forms/squares.ts';
-import type { CellStep } from '../forms/form.ts';
+import type { CellStep, SpaceRules } from '../forms/form.ts';
+import { formOf } from '../forms/forms.ts';
 import type { F64, I32, KernelFunction, Local, Numbers, Statement, StreamStatement, Test } from './kernel.ts';
-import { compareWhole, i32, load, minus, plus, put, selectWhole, times, whole, when } from './kernel.ts';
+import { compareWhole, i32, load, minus, plus, put, selectWhole, times, whole, when, words } from './kernel.ts';
 
-/** Kernels that go through the cells of squares row by row and look at those around each: in streams where no edge is near. */
+/** Kernels that go through the cells of squares or hexagons row by row and look at those around each: in streams where no edge is near. */
 
 /** What is looked at from one cell. */
 export interface CellAround {
   /** The cell itself. */
   readonly place: I32;
   own(from: Numbers): F64;
+  /** The steps to its neighbours, in the order in which the interpreter takes them: the sum of doubles depends on it. */
+  readonly steps: readonly CellStep[];
   /**
    * A value made of what lies one step away.
    * @param outside the value where that would be beyond a wall
@@ -17,21 +19,16 @@ export interface CellAround {
   at(step: CellStep, outside: F64, value: (read: (from: Numbers) => F64) => F64): F64;
 }
 
-interface RowsOfSquares {
+interface RowsOfCells {
   readonly name: string;
   readonly columns: readonly Numbers[];
   /** Numbers that are given after those of columns and rows, the first row to go through and the one after the last. */
   readonly given: readonly Local[];
   readonly locals: readonly Local[];
-  readonly wraps: boolean;
+  readonly space: SpaceRules;
   /** Of each cell: inside, where they make a stream, nothing but what a stream may hold. */
   readonly isStream: boolean;
   cell(around: CellAround): readonly Statement[];
-}
-
-/** The steps to the neighbours of a cell, in the order in which the interpreter takes them: the sum of doubles depends on it. */
-export function stepsOf(neighbours: number): readonly CellStep[] {
-  return neighbours === 8 ? EIGHT : FOUR;
 }
 
 const [COLUMNS, ROWS, FIRST, END] = [i32('columns'), i32('rows'), i32('first'), i32('end')];
@@ -42,18 +39,49 @@ const [HERE, UP, DOWN] = [i32('here'), i32('up'), i32('down')];
 const [WEST, EAST] = [i32('west'), i32('east')];
 const NONE = whole(-1);
 
-export function rowsOfSquares({ name, columns, given, locals, wraps, isStream, cell }: RowsOfSquares): KernelFunction {
+export function rowsOfCells(of: RowsOfCells): KernelFunction {
+  const { name, columns, given, locals, space } = of;
+  const form = formOf(space);
+  const wraps = space.edge === 'wrapping';
+  const [even, odd] = Array.from({ length: form.rowsApart }, (_, row) => rowOf(of, form.neighbourSteps(space, row)));
+  return {
+    name,
+    columns,
+    given: [COLUMNS, ROWS, FIRST, END, ...given],
+    locals: [ROW, I, HERE, UP, DOWN, WEST, EAST, ...locals],
+    body: [
+      {
+        is: 'loop',
+        index: ROW,
+        from: FIRST,
+        to: END,
+        body: [
+          put(HERE, times(ROW, COLUMNS)),
+          put(UP, where(plus(ROW, whole(1)), ROWS, wraps ? whole(0) : NONE, plus(HERE, COLUMNS))),
+          put(DOWN, where(ROW, whole(0), wraps ? times(plus(ROWS, NONE), COLUMNS) : NONE, minus(HERE, COLUMNS))),
+          odd ? when(compareWhole(words('mask', ROW, whole(1)), '==', whole(0)), [even!], [odd]) : even!,
+        ],
+      },
+    ],
+  };
+}
+
+/** Goes through the cells of a row. */
+function rowOf({ space, isStream, cell }: RowsOfCells, steps: readonly CellStep[]): Statement {
+  const wraps = space.edge === 'wrapping';
   const place = plus(HERE, I);
   const own = (from: Numbers): F64 => load(from, place);
   // Where no edge is near, neighbours lie as far from here as the cell does.
   const inside = cell({
     place,
     own,
+    steps,
     at: ([dx, dy], _, value) => value((from) => load(from, plus(plus(lineOf(dy), I), whole(dx)))),
   });
   const atEdge = cell({
     place,
     own,
+    steps,
     at: ([dx, dy], outside, value) => {
       const [line, at] = [lineOf(dy), dx < 0 ? WEST : dx > 0 ? EAST : I];
       const there = value((from) => load(from, plus(line, at)));
@@ -75,36 +103,17 @@ export function rowsOfSquares({ name, columns, given, locals, wraps, isStream, c
     ],
   });
   const last = plus(COLUMNS, NONE);
-  return {
-    name,
-    columns,
-    given: [COLUMNS, ROWS, FIRST, END, ...given],
-    locals: [ROW, I, HERE, UP, DOWN, WEST, EAST, ...locals],
-    body: [
-      {
-        is: 'loop',
-        index: ROW,
-        from: FIRST,
-        to: END,
-        body: [
-          put(HERE, times(ROW, COLUMNS)),
-          put(UP, where(plus(ROW, whole(1)), ROWS, wraps ? whole(0) : NONE, plus(HERE, COLUMNS))),
-          put(DOWN, where(ROW, whole(0), wraps ? times(plus(ROWS, NONE), COLUMNS) : NONE, minus(HERE, COLUMNS))),
-          when(
-            either(either(isBelow(UP, whole(0)), isBelow(DOWN, whole(0))), isBelow(COLUMNS, whole(2))),
-            [edges(whole(0), COLUMNS)],
-            [
-              edges(whole(0), whole(1)),
-              isStream
-                ? { is: 'stream', index: I, from: whole(1), to: last, body: inside as readonly StreamStatement[] }
-                : { is: 'loop', index: I, from: whole(1), to: last, body: inside },
-              edges(last, COLUMNS),
-            ],
-          ),
-        ],
-      },
+  return when(
+    either(either(isBelow(UP, whole(0)), isBelow(DOWN, whole(0))), isBelow(COLUMNS, whole(2))),
+    [edges(whole(0), COLUMNS)],
+    [
+      edges(whole(0), whole(1)),
+      isStream
+        ? { is: 'stream', index: I, from: whole(1), to: last, body: inside as readonly StreamStatement[] }
+        : { is: 'loop', index: I, from: whole(1), to: last, body: inside },
+      edges(last, COLUMNS),
     ],
-  };
+  );
 }
 
 function lineOf(dy: number): Local<'i32'> {
