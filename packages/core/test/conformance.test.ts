@@ -751,6 +751,21 @@ cases('fields that spread and fade', [
     parts: lawn('space S: grid 5 by 5, 4 neighbours, wrapping', '  spread 100 %').replaceAll('(2, 2)', '(0, 0)'),
     expect: [0, 16, 4],
   },
+  {
+    name: 'a cell becomes what a median over its neighbours and itself makes of it',
+    parts: lawn('space S: grid 5 by 5, 4 neighbours', '  becomes median of (g + g at it) over cells next to here'),
+    expect: [16, 16, 16],
+  },
+  {
+    name: 'or the most by which a neighbour has more',
+    parts: lawn('space S: grid 5 by 5, 4 neighbours', '  becomes max of (g at it - g) over cells next to here'),
+    expect: [-16, 48, 16],
+  },
+  {
+    name: 'or a sum over a circle, its own cell included',
+    parts: lawn('space S: grid 5 by 5', '  becomes sum of (g at it) over cells within 1'),
+    expect: [16, 80, 16],
+  },
   { name: 'a share fades', parts: lawn('space S: grid 5 by 5', '  fade 25 %'), steps: 2, expect: [9, 9, 9] },
   {
     name: 'growing comes first, then spreading, then fading, then the bounds',

@@ -11,6 +11,17 @@ export function generateModel(seed: number): string {
   return new Generator(seed).model();
 }
 
+/** What a field may become of what lies around a cell. */
+const BECOMING = [
+  '',
+  '',
+  '',
+  '\n  becomes (mean of (f at it) over cells within 1.5) when f < 0.9',
+  '\n  becomes f / 2 + (sum of (f at it - f) over cells in a cross of 1 where f at it > 0.2) / 4',
+  '\n  becomes median of (f at it * f) over cells in a square of 1',
+  '\n  becomes (max of (f at it) over cells within 2) / 2 when (count cells in a square of 1 where f at it > f) > 2 and chance(p)',
+];
+
 class Generator {
   private readonly luck: RandomStream;
   private names = 0;
@@ -78,7 +89,7 @@ class Generator {
     const field =
       this.space === 'none'
         ? ''
-        : `field f on S${this.space === 'plane' ? `, cells of ${this.pick(['1', '2.5', '4'])}` : ''}${this.seed % 3 === 0 ? ', single precision' : ''}\n  start uniform(0, 1)\n  grow 0.1 * f * (1 - f)${this.pick(['', '\n  spread 30 %', '\n  fade 0.05', '\n  spread p\n  fade 0.1 * p'])}\n  keep 0 to 1`;
+        : `field f on S${this.space === 'plane' ? `, cells of ${this.pick(['1', '2.5', '4'])}` : ''}${this.seed % 3 === 0 ? ', single precision' : ''}\n  start uniform(0, 1)\n  grow 0.1 * f * (1 - f)${this.pick(['', '\n  spread 30 %', '\n  fade 0.05', '\n  spread p\n  fade 0.1 * p'])}${this.pick(BECOMING)}\n  keep 0 to 1`;
     const draws = this.draws();
     const words = generatedWords(draws, this.space);
     const village = this.space === 'none' ? NOTHING : generatedVillage(draws, unit);

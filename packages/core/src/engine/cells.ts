@@ -1,5 +1,5 @@
 import { neighbour } from '../forms/edges.ts';
-import type { Raster, Space, SpaceForm } from '../forms/form.ts';
+import type { CellStep, Raster, Space, SpaceForm, SpaceRules } from '../forms/form.ts';
 import { formOf } from '../forms/forms.ts';
 import type { ReachShape } from '../forms/space.ts';
 import { cellAt, cellX, cellY, squareBetween } from '../forms/space.ts';
@@ -138,6 +138,25 @@ function sortByScan({ columns, rows }: Raster, out: Int32Array, n: number): void
   for (let i = 0; i < n; i++) out[i] = flip(out[i]!);
 }
 
+/** Whether so many cells side by side cover a size exactly, and the ways from middle to middle are reckoned without rounding. */
+export function areEven(cell: number, many: number, size: number): boolean {
+  return many * cell === size && Number.isInteger(cell * 1024) && cell * 1024 * many < 1e12;
+}
+
+/** Steps from a cell of a row to those of a reach, in scan order, as long as no edge is near. @param cell its side */
+export function stepsAround(
+  rules: SpaceRules,
+  cell: number,
+  row: number,
+  is: ReachShape,
+  distance: number,
+): readonly CellStep[] {
+  const space: Space = { ...rules, width: 0, height: 0 };
+  const raster: Raster = { columns: 0, rows: 0, cell };
+  const { dx, dy } = stepsFrom(row, raster, space, is, distance, extentOf(raster, space, is, distance, 0));
+  return Array.from(dx, (x, k): CellStep => [x, dy[k]!]);
+}
+
 const MOST_ASIDE = 4096;
 
 /** Steps to the cells of a reach around the centre of a cell; nothing where they would overlap on a wrapping space. */
@@ -194,9 +213,7 @@ export class Discs {
   ofMiddles(raster: Raster, is: ReachShape, distance: number): Disc | undefined {
     const { cell, columns, rows } = raster;
     const { width, height } = this.space;
-    const isExact = Number.isInteger(cell * 1024) && cell * 1024 * Math.max(columns, rows) < 1e12;
-    const isFull = columns * cell === width && rows * cell === height;
-    return isExact && isFull ? this.get(raster, is, distance) : undefined;
+    return areEven(cell, columns, width) && areEven(cell, rows, height) ? this.get(raster, is, distance) : undefined;
   }
 
   /** The cells of a disc around a place, as `cellsInto` has them. @returns how many; -1 where the place is not the middle of a cell */
@@ -210,8 +227,8 @@ export class Discs {
   /** The same around a cell. */
   around(raster: Raster, disc: Disc, cell: number, out: Int32Array): number {
     const { columns, rows } = raster;
-    const column = cell % columns;
-    const row = (cell - column) / columns;
+    const row = (cell / columns) | 0;
+    const column = cell - row * columns;
     const { dx, dy, away, aside, up } = disc[row % disc.length]!;
     if (column >= aside && column < columns - aside && row >= up && row < rows - up) {
       for (let k = 0; k < away.length; k++) out[k] = cell + away[k]!;

@@ -45,7 +45,7 @@ export function emitField(script: PlanWriter, field: P.FieldPlan, g: number): vo
       g,
       (value) => {
         const times = `${literal(field.growPerTime ? script.plan.clock.stepLength : 1)} * `;
-        script.w.line(`p = ${heldCode(`g${g}_v[i] + ${times}${value}`, field)};`);
+        script.w.line(`p = ${heldCode(`g${g}_v[own] + ${times}${value}`, field)};`);
         // What spreads or fades is clipped only after that.
         emitStoreCell(script, field, field.spread || field.fade || field.becomes ? undefined : field.bounds);
       },
@@ -75,8 +75,8 @@ export function heldCode(value: string, { isSingle }: P.FieldPlan): string {
 function emitKept(script: PlanWriter, g: number, field: P.FieldPlan, body: P.ValueBody): void {
   const { w } = script;
   const effects = script.effectsOfCode(body);
-  const out = script.body({ atOnce: false, effects, cell: 'i', ownField: g });
-  w.block(`function gk${g}(value, i)`, () => {
+  const out = script.body({ atOnce: false, effects, cell: 'own', ownField: g });
+  w.block(`function gk${g}(value, own)`, () => {
     script.indices(effects);
     script.locals(body.locals, 1);
     w.line('const L0 = value;');
@@ -92,13 +92,13 @@ function emitStoreCell(script: PlanWriter, { site }: P.FieldPlan, keep: P.FieldP
   const bounds = keep && boundsOf(keep);
   if (!bounds) {
     w.line(check);
-    w.line(`out[i] = ${keep ? 'clip(p, lo, hi)' : 'p'};`);
+    w.line(`out[own] = ${keep ? 'clip(p, lo, hi)' : 'p'};`);
     return;
   }
   // Inside the bounds, as most cells are, p is surely finite.
   const [low, high] = bounds;
   w.line(`if (p > ${high}) { ${check} p = ${high}; } else if (!(p >= ${low})) { ${check} p = ${low}; }`);
-  w.line('out[i] = p;');
+  w.line('out[own] = p;');
 }
 
 function emitCellLoop(
@@ -111,7 +111,7 @@ function emitCellLoop(
 ): void {
   const { w } = script;
   const effects = script.effectsOfCode(body);
-  const out = script.body({ atOnce: false, effects, cell: 'i', ownField: g });
+  const out = script.body({ atOnce: false, effects, cell: 'own', ownField: g });
   w.block(`function ${name}(out, key0, key1)`, () => {
     if (field.bounds)
       w.line(
@@ -121,8 +121,8 @@ function emitCellLoop(
     script.heldFields(effects, g);
     script.locals(Math.max(1, body.locals));
     const { columns, rows } = rasterCode(script.plan, g);
-    w.block(`for (let i = 0, n = ${columns} * ${rows}; i < n; i++)`, () => {
-      if (effects.draws) w.line('s0 = agentKey0(key0, i); s1 = agentKey1(key1, i);');
+    w.block(`for (let own = 0, n = ${columns} * ${rows}; own < n; own++)`, () => {
+      if (effects.draws) w.line('s0 = agentKey0(key0, own); s1 = agentKey1(key1, own);');
       out.statements(body.statements);
       store(emitValue(out, body.value));
     });

@@ -131,15 +131,24 @@ export class FieldSteps {
     const kernel = this.kernels.growth[index];
     const within = kernel?.keeps ? ([low, high] as const) : NO_BOUNDS;
     this.byKernel(
+      index,
       kernel,
-      (growth) => this.callOverCells(growth, index, to, false, [], ...within),
+      (growth) => this.callOverCells(growth, index, to, [], ...within),
       () => this.bound.code.fieldGrows[index]!(to, 0, 0),
     );
   }
 
   /** By a kernel; where there is none, and where it has met what is no finite number, by the code that tells where and why, or finds nothing wrong. */
-  private byKernel(kernel: CellKernel | undefined, call: (kernel: CellKernel) => number, byCode: () => void): void {
-    const mayCall = kernel && !this.givenUp.has(kernel);
+  private byKernel(
+    index: number,
+    kernel: CellKernel | undefined,
+    call: (kernel: CellKernel) => number,
+    byCode: () => void,
+  ): void {
+    const { columns, rows } = this.state.fields[index]!;
+    const { aside, up } = kernel?.margin ?? { aside: 0, up: 0 };
+    // Not where cells meet one another on two sides.
+    const mayCall = kernel && !this.givenUp.has(kernel) && columns > 2 * aside && rows > 2 * up;
     if (mayCall && call(kernel) < 0) return;
     byCode();
     if (mayCall) this.givenUp.add(kernel);
@@ -181,10 +190,8 @@ export class FieldSteps {
   private overCells({ name, columns, raster, isByRow, given }: OverCells): number {
     const { ready } = this;
     const cells = raster.columns * raster.rows;
-    const part = (from: number, to: number): KernelPart =>
-      isByRow
-        ? { columns, given: [raster.columns, raster.rows, from, to, ...given] }
-        : { columns: columns.map((column) => column.subarray(from, to)), given: [to - from, ...given] };
+    const sizes = isByRow ? [raster.columns, raster.rows] : [];
+    const part = (from: number, to: number): KernelPart => ({ columns, given: [...sizes, from, to, ...given] });
     const many = isByRow ? raster.rows : cells;
     const crew = ready.crewFor(cells);
     if (crew)
@@ -209,14 +216,12 @@ export class FieldSteps {
     if (changed) values.set(out);
     const key = mix(index + 0x1f83d9ab);
     const keys = [ruleKey0(context.seed, context.step, key), ruleKey1(context.seed, context.step, key)] as const;
-    const { columns, rows } = this.state.fields[index]!;
-    const kernel = this.kernels.becomes[index];
     this.byKernel(
-      // Not where cells have one neighbour on two sides.
-      columns < 3 || rows < 3 ? undefined : kernel,
+      index,
+      this.kernels.becomes[index],
       (becoming) => {
         const bounds = this.boundsOf(this.state.plan.fields[index]!.bounds);
-        return this.callOverCells(becoming, index, out, true, becoming.draws ? keys : [], ...bounds);
+        return this.callOverCells(becoming, index, out, becoming.draws ? keys : [], ...bounds);
       },
       () => this.bound.code.fieldBecomes[index]!(out, ...keys),
     );
@@ -228,10 +233,9 @@ export class FieldSteps {
   }
 
   private callOverCells(
-    { name, fields, given, hasTables }: CellKernel,
+    { name, fields, given, hasTables, margin }: CellKernel,
     index: number,
     to: CellValues,
-    isByRow: boolean,
     keys: readonly number[],
     low: number,
     high: number,
@@ -241,6 +245,7 @@ export class FieldSteps {
     if (hasTables) columns.push(this.state.tables);
     const numbers = given.map((e) => (e.op === 'parameter' ? context.parameters : context.variables)[e.index]!);
     const raster = this.state.fields[index]!;
+    const isByRow = margin !== undefined;
     return this.call({ name, columns, raster, isByRow, given: [...keys, ...numbers] }, low, high);
   }
 

@@ -2,12 +2,14 @@ import { drawsLuck } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
 import type { PureFunction } from '../plan/functions.ts';
 import { PURE_FUNCTIONS } from '../plan/functions.ts';
+import type { CellSight } from './cell-names.ts';
+import { CellNames } from './cell-names.ts';
 import { calledFunction } from './functions.ts';
-import type { F64, I32, Local, Numbers, Statement, StreamStatement, Test } from './kernel.ts';
-import { f64, i32, number, select, set } from './kernel.ts';
+import type { F64, I32, Local, Statement, StreamStatement, Test } from './kernel.ts';
+import { compare, f64, i32, number, quotient, select, set, sum } from './kernel.ts';
 import { drawnFrom } from './laws.ts';
 import { beginLuck, drawWord, isWithin, LUCK_LOCALS } from './luck.ts';
-import { COMPARED, NeedsMore, unlessMore } from './needs-more.ts';
+import { NeedsMore, unlessMore } from './needs-more.ts';
 import { Sheet } from './sheet.ts';
 
 /**
@@ -15,21 +17,7 @@ import { Sheet } from './sheet.ts';
  * no luck, and its functions need no jumps, both branches of a condition are computed and one of the values selected, and cells go two at a time.
  */
 
-export type GivenNumber = Extract<P.Expr, { op: 'parameter' | 'variable' }>;
-
-/** How a body sees its cell. */
-export interface CellSight {
-  own(field: number): F64;
-  /** Whether a field has the cells of the one whose cell it is. */
-  hasSameCells(field: number): boolean;
-  given(e: GivenNumber): F64;
-  /** Of how many neighbours something holds; absent where they cannot be asked for. */
-  readonly around?: (holds: (read: (field: number) => F64) => Test) => F64;
-  /** Numbers that are looked up (`tables.ts`); asked for where they are needed. */
-  tables(): Numbers;
-  /** The number of the cell, which keys its luck, and tells where a value is no finite number. */
-  readonly place: I32;
-}
+type Gather = Extract<P.Statement, { op: 'gather' }>;
 
 export interface CellValue<S extends Statement = Statement> {
   /** What has to be done before the value is read. */
@@ -62,99 +50,6 @@ export function cellValueByBranches(body: P.Code, sight: CellSight): CellValue |
   });
 }
 
-/** What expressions of a body come to, given what its locals hold. */
-class CellNames {
-  /** The candidate of a count under way, and how its cell is read. */
-  private candidate: { readonly local: number; readonly read: (field: number) => F64 } | undefined;
-
-  constructor(
-    private readonly sight: CellSight,
-    private readonly held: (local: number) => F64,
-    /** Gives a value that has to be a finite number for the rest to count. */
-    private readonly checked: (value: F64) => F64,
-    private readonly called: (fn: PureFunction, given: readonly F64[]) => F64,
-    /** One of two values, of which the other may be none. */
-    private readonly chosen: (test: Test, then: () => F64, otherwise: () => F64) => F64,
-  ) {}
-
-  /** Of how many neighbours a condition holds. */
-  count({ over, reach, where, candidate, except }: P.Query): F64 {
-    const { around } = this.sight;
-    const isNext = over.is === 'cells' && !over.empty && reach.is === 'next to';
-    if (!around || !isNext || except !== undefined || this.candidate || (where?.statements.length ?? 0) > 0)
-      throw new NeedsMore();
-    if (!isOwn(reach.x, 'cell x') || !isOwn(reach.y, 'cell y')) throw new NeedsMore();
-    return around((read) => {
-      if (!where) return ALWAYS;
-      this.candidate = { local: candidate, read };
-      const holds = this.test(where.value);
-      this.candidate = undefined;
-      return holds;
-    });
-  }
-
-  value(e: P.Expr): F64 {
-    switch (e.op) {
-      case 'number':
-        return number(e.value);
-      case 'local':
-        return this.held(e.local);
-      case 'cell':
-        return this.sight.own(e.field);
-      case 'field':
-        if (!isOwn(e.x, 'cell x') || !isOwn(e.y, 'cell y') || !this.sight.hasSameCells(e.field)) throw new NeedsMore();
-        return this.sight.own(e.field);
-      case 'field cell':
-        if (e.cell.op === 'own cell') return this.sight.own(e.field);
-        if (e.cell.op !== 'local' || e.cell.local !== this.candidate?.local) throw new NeedsMore();
-        return this.candidate.read(e.field);
-      case 'parameter':
-      case 'variable':
-        return this.sight.given(e);
-      case 'minus':
-        return { is: 'minus', value: this.value(e.value) };
-      case 'choose':
-        return this.chosen(
-          this.test(e.condition),
-          () => this.value(e.then),
-          () => this.value(e.else),
-        );
-      case 'binary':
-        if (e.fn === '+' || e.fn === '-' || e.fn === '*' || e.fn === '/')
-          return { is: 'f64 binary', fn: e.fn, left: this.value(e.left), right: this.value(e.right) };
-        return select(this.test(e), ONE, ZERO);
-      case 'not':
-        return select(this.test(e), ONE, ZERO);
-      case 'finite':
-        return this.finite(e);
-      case 'call':
-        // Of a neighbour that is beyond a wall nothing may be computed.
-        if (this.candidate) throw new NeedsMore();
-        return this.called(
-          e.fn,
-          e.args.map((arg) => this.value(arg)),
-        );
-      default:
-        throw new NeedsMore();
-    }
-  }
-
-  private finite({ value, mayBeEmpty }: Extract<P.Expr, { op: 'finite' }>): F64 {
-    if (this.candidate || mayBeEmpty) throw new NeedsMore();
-    return this.checked(this.value(value));
-  }
-
-  test(e: P.Expr): Test {
-    if (e.op === 'not') return { is: 'not', test: this.test(e.value) };
-    if (e.op === 'binary') {
-      if (e.fn === 'and' || e.fn === 'or') return { is: e.fn, left: this.test(e.left), right: this.test(e.right) };
-      const fn = COMPARED[e.fn];
-      if (fn) return { is: 'compare', fn, left: this.value(e.left), right: this.value(e.right) };
-    }
-    return { is: 'compare', fn: '!=', left: this.value(e), right: ZERO };
-  }
-}
-
 /** A body whose branches are all computed. */
 class CellReading {
   readonly sets: StreamStatement[] = [];
@@ -172,6 +67,7 @@ class CellReading {
       sight,
       (local) => this.held.get(local) ?? ZERO,
       (value) => {
+        if (this.isOfSome) throw new NeedsMore();
         const local = this.kept(value);
         if (local.is === 'local') this.sets.push(unlessFinite(local, sight.place));
         return local;
@@ -183,6 +79,9 @@ class CellReading {
 
   /** Whether what is read counts in one branch only, though it is computed in any case. */
   private isInBranch = false;
+
+  /** Whether it counts of some candidates only. */
+  private isOfSome = false;
 
   private inBranch<T>(read: () => T): T {
     const before = this.isInBranch;
@@ -218,13 +117,45 @@ class CellReading {
         return this.branches(s);
       case 'count':
       case 'any': {
-        const many = this.kept(this.names.count(s.query));
+        const fits = this.each(s.query, (test) => test ?? ALWAYS);
+        const many = this.kept(sum(...fits.map((test) => select(test, ONE, ZERO))));
         this.held.set(s.local, s.op === 'count' ? many : this.kept(select(isSome(many), ONE, ZERO)));
         return;
       }
+      case 'gather':
+        this.held.set(s.local, this.gather(s));
+        return;
       default:
         throw new NeedsMore();
     }
+  }
+
+  private each<T>(query: P.Query, make: (fits: Test | undefined, at: number) => T): readonly T[] {
+    const { reads } = this.names.around(query);
+    if (!reads) throw new NeedsMore();
+    return reads.map((read, i) => this.names.of(query, read, (fits) => make(fits, i)));
+  }
+
+  private gather(s: Gather): F64 {
+    const { fn, begin } = gathering(s);
+    let [total, many]: [F64, F64] = [begin, ZERO];
+    this.each(s.query, (fits, i) => {
+      this.isOfSome = fits !== undefined;
+      const value = this.kept(
+        fits ? this.inBranch(() => this.names.value(s.value.value)) : this.names.value(s.value.value),
+      );
+      this.isOfSome = false;
+      const isFirst: Test = fits || i > 0 ? { is: 'compare', fn: '==', left: many, right: ZERO } : ALWAYS;
+      const next = fn.is === 'added' ? this.kept(sum(total, value)) : value;
+      const isTaken: Test =
+        fn.is === 'added' ? ALWAYS : { is: 'or', left: isFirst, right: compare(value, fn.beyond, total) };
+      total =
+        fits || isTaken !== ALWAYS
+          ? this.kept(select(fits ? { is: 'and', left: fits, right: isTaken } : isTaken, next, total))
+          : next;
+      many = fits ? this.kept(select(fits, sum(many, ONE), many)) : number(i + 1);
+    });
+    return s.fn === 'mean' ? this.kept(quotient(total, many)) : total;
   }
 
   private branches({ condition, then, else: otherwise }: Extract<P.Statement, { op: 'if' }>): void {
@@ -356,16 +287,50 @@ class ReadingByBranches {
         return [...before, { is: 'when', test, then, else: otherwise }];
       }
       case 'count':
-        return [set(this.local(s.local), this.names.count(s.query))];
       case 'any': {
-        const found = this.local(s.local);
-        return [set(found, this.names.count(s.query)), set(found, select(isSome(found), ONE, ZERO))];
+        const many = this.local(s.local);
+        const counted = this.each(s.query, (fits) => [set(many, sum(many, fits ? select(fits, ONE, ZERO) : ONE))]);
+        const isAny = s.op === 'any' ? [set(many, select(isSome(many), ONE, ZERO))] : [];
+        return [set(many, ZERO), ...counted, ...isAny];
       }
+      case 'gather':
+        return this.gather(s);
       case 'draw':
         return this.draw(s);
       default:
         throw new NeedsMore();
     }
+  }
+
+  /** Something done for each candidate, given whether it fits. */
+  private each(query: P.Query, taken: (fits: Test | undefined) => readonly Statement[]): readonly Statement[] {
+    return this.names.around(query).each((read) =>
+      this.names.of(query, read, (fits) => {
+        const before = this.before.splice(0);
+        return [...before, ...taken(fits)];
+      }),
+    );
+  }
+
+  private gather(s: Gather): Statement[] {
+    const { fn, begin } = gathering(s);
+    const [total, many, value] = [this.local(s.local), this.sheet.f64(), this.sheet.f64()];
+    const next: Statement =
+      fn.is === 'added'
+        ? set(total, sum(total, value))
+        : {
+            is: 'when',
+            test: { is: 'or else', left: compare(many, '==', ZERO), right: compare(value, fn.beyond, total) },
+            then: [set(total, value)],
+            else: [],
+          };
+    const gathered = this.each(s.query, (fits) => {
+      const made = this.names.value(s.value.value);
+      const taken = [...this.before.splice(0), set(value, made), next, set(many, sum(many, ONE))];
+      return fits ? [{ is: 'when', test: fits, then: taken, else: [] }] : taken;
+    });
+    const mean = s.fn === 'mean' ? [set(total, quotient(total, many))] : [];
+    return [set(total, begin), set(many, ZERO), ...gathered, ...mean];
   }
 
   private draw({ law, args, local }: Extract<P.Statement, { op: 'draw' }>): Statement[] {
@@ -388,6 +353,24 @@ class ReadingByBranches {
   }
 }
 
+/** How values are gathered, and with which it begins; of no candidates a mean is none, as 0 / 0 is. */
+function gathering({ fn, value, site }: Gather): {
+  readonly fn: { readonly is: 'added' } | { readonly is: 'furthest'; readonly beyond: '<' | '>' };
+  readonly begin: F64;
+} {
+  if (value.statements.length > 0 || site !== undefined) throw new NeedsMore();
+  switch (fn) {
+    case 'sum':
+    case 'mean':
+      return { fn: { is: 'added' }, begin: ZERO };
+    case 'min':
+    case 'max':
+      return { fn: { is: 'furthest', beyond: fn === 'max' ? '>' : '<' }, begin: number(NaN) };
+    default:
+      throw new NeedsMore();
+  }
+}
+
 function unlessFinite(value: Local<'f64'>, at: I32): StreamStatement {
   return { is: 'unless finite', value, at };
 }
@@ -399,7 +382,3 @@ function isSome(many: F64): Test {
 const ZERO = number(0);
 const ONE = number(1);
 const ALWAYS: Test = { is: 'compare', fn: '==', left: ZERO, right: ZERO };
-
-function isOwn(e: P.Expr, op: 'cell x' | 'cell y'): boolean {
-  return e.op === op && e.cell.op === 'own cell';
-}

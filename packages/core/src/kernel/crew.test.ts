@@ -30,6 +30,9 @@ const FIELDS: readonly string[] = [
   '  grow 0.1 * scent * (1 - scent)\n  keep 0 to 3',
   '  grow 0.1\n  spread 30 %\n  fade 10 %\n  keep 0 to 3',
   '  fade 20 %\n  keep 0 to 3',
+  '  grow sin(scent * 90 deg) - scent / 4\n  keep 0 to 3',
+  '  grow 0.1 * (mean of (scent at it) over cells within 2)\n  keep 0 to 3',
+  '  becomes scent / 2 + normal(1, 0.1) when chance(0.5)\n  keep 0 to 3',
   '  becomes 1 when (count cells next to here where scent at it > 0.5) > 2\n  becomes 0 when chance(0.2)\n  keep 0 to 3',
 ];
 

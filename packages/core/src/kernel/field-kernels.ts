@@ -1,12 +1,17 @@
+import { areEven, stepsAround } from '../engine/cells.ts';
+import type { CellStep } from '../forms/form.ts';
+import { formOf } from '../forms/forms.ts';
 import { drawsLuck } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
-import type { CellAround } from './cell-rows.ts';
-import { rowsOfCells } from './cell-rows.ts';
-import type { CellSight, CellValue, GivenNumber } from './cell-values.ts';
+import { spaceOfRaster } from '../plan/plan.ts';
+import type { CellAround, CellMargin, CellRead } from './cell-rows.ts';
+import { cellsAround, rowsOfCells } from './cell-rows.ts';
+import type { CellSight, FieldsAround, GivenNumber } from './cell-names.ts';
 import { cellValue, cellValueByBranches } from './cell-values.ts';
-import type { F64, KernelFunction, Local, Numbers, StreamStatement } from './kernel.ts';
-import { column, f64, i32, load, number, ofOne, product, select, set, store, sum, whole } from './kernel.ts';
+import type { F64, KernelFunction, Local, Numbers, Statement, StreamStatement } from './kernel.ts';
+import { column, f64, i32, load, number, ofOne, product, set, store, sum } from './kernel.ts';
 import { KEYS } from './luck.ts';
+import { NeedsMore, unlessMore } from './needs-more.ts';
 import { cellOf } from './turn-reads.ts';
 
 /** How fields change by themselves, as kernel functions: growing, spreading, fading, becoming and keeping within bounds, cell by cell. */
@@ -14,6 +19,8 @@ import { cellOf } from './turn-reads.ts';
 /** A kernel over the cells of a field: its columns are the fields it reads, then where the values go; these numbers and the bounds come last of what it is given. */
 export interface CellKernel {
   readonly name: string;
+  /** How far cells look, of which there must be more than twice as many; then it is given columns and rows before the first row to go through and the one after the last, else the first cell and the one after the last. */
+  readonly margin: CellMargin | undefined;
   readonly fields: readonly number[];
   readonly given: readonly GivenNumber[];
   /** Whether it keeps values within bounds. */
@@ -26,13 +33,13 @@ export interface CellKernel {
 
 export interface FieldKernels {
   readonly functions: readonly KernelFunction[];
-  /** Of each field, where its growth is one of a kernel; it is given how many cells there are. */
+  /** Of each field, where its growth is one of a kernel. */
   readonly growth: readonly (CellKernel | undefined)[];
-  /** Of each field, where what it becomes is that of a kernel; it is given columns and rows, of which there must be three at least, and which rows it is to go through. */
+  /** Of each field, where what it becomes is that of a kernel. */
   readonly becomes: readonly (CellKernel | undefined)[];
   /** Of each field, the name of the kernel that spreads it, with fading and bounds; it is given columns and rows, and which rows it is to go through. */
   readonly spread: readonly (string | undefined)[];
-  /** Of each field that fades without spreading, the name of the kernel. */
+  /** Of each field that fades without spreading, the name of the kernel; it is given which cells it is to go through. */
   readonly fade: readonly (string | undefined)[];
 }
 
@@ -94,10 +101,25 @@ class Reads {
   hasSameCells(field: number): boolean {
     const [one, other] = [this.plan.fields[this.of]!, this.plan.fields[field]!];
     if (one.space !== other.space) return false;
-    const { form } = this.plan.spaces[one.space]!;
-    if (form === 'grid' || form === 'hexagons') return true;
+    if (formOf(this.plan.spaces[one.space]!).isOfCells) return true;
     const [first, second] = [one.cell?.value, other.cell?.value];
     return first?.op === 'number' && second?.op === 'number' && first.value === second.value;
+  }
+
+  /** Whether cells of a raster are those of the field. */
+  hasCells(raster: number): boolean {
+    const { space } = this.plan.fields[this.of]!;
+    if (raster === this.of) return true;
+    return spaceOfRaster(this.plan, raster) === space && formOf(this.plan.spaces[space]!).isOfCells;
+  }
+
+  /** How far it looks beside its own cell, if it does. */
+  margin: CellMargin | undefined;
+
+  see(steps: readonly CellStep[]): void {
+    const { aside, up } = this.margin ?? { aside: 0, up: 0 };
+    const furthest = (axis: 0 | 1): number => steps.reduce((most, step) => Math.max(most, Math.abs(step[axis])), 0);
+    this.margin = { aside: Math.max(aside, furthest(0)), up: Math.max(up, furthest(1)) };
   }
 
   column(field: number): Numbers {
@@ -138,134 +160,186 @@ interface MadeKernel {
 }
 
 function growthOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | undefined {
-  const reads = new Reads(plan, g);
-  const [cells, i] = [i32('cells'), i32('i')];
-  const sight: CellSight = {
-    place: i,
-    hasSameCells: (read) => reads.hasSameCells(read),
-    own: (read) => load(reads.column(read), i),
-    given: (e) => reads.number(e),
-    tables: () => reads.tables(),
-  };
-  if (!field.grow) return undefined;
-  const inStream = cellValue(field.grow, sight);
-  const grown = inStream ?? cellValueByBranches(field.grow, sight);
-  if (!grown) return undefined;
-  const keeps = keepsAtEnd(field) && !field.spread && !field.fade;
-  const time = field.growPerTime ? plan.clock.stepLength : 1;
-  const after: StreamStatement[] = [
-    set(VALUE, held(sum(sight.own(g), product(number(time), grown.value)), field)),
-    { is: 'unless finite', value: VALUE, at: i },
-    ...setValue(VALUE, keeps),
-    store(columnTo(field), i, VALUE),
-  ];
-  const name = `grow${g}`;
-  const loop = { index: i, from: whole(0), to: cells };
-  return {
-    kernel: { name, fields: reads.fields, given: reads.given, keeps, draws: false, hasTables: reads.hasTables },
-    function: {
-      name,
-      columns: reads.columns,
-      given: [cells, ...reads.numbers],
-      locals: [i, VALUE, ...grown.locals],
-      body: [
-        inStream
-          ? { is: 'stream', ...loop, body: [...inStream.sets, ...after] }
-          : { is: 'loop', ...loop, body: [...grown.sets, ...after] },
-      ],
-    },
-  };
+  const { grow, spread, fade } = field;
+  const time = number(field.growPerTime ? plan.clock.stepLength : 1);
+  const grown = (value: F64, sight: CellSight): F64 => sum(sight.own(g), product(time, value));
+  const keeps = keepsAtEnd(field) && !spread && !fade;
+  return grow && kernelOf(plan, g, { name: `grow${g}`, body: grow, keeps, becoming: grown });
 }
 
-function becomingOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | undefined {
+function becomingOf(plan: P.Plan, { becomes, bounds }: P.FieldPlan, g: number): MadeKernel | undefined {
+  const keeps = bounds !== undefined;
+  return becomes && kernelOf(plan, g, { name: `become${g}`, body: becomes, keeps, becoming: (value) => value });
+}
+
+interface CellBody {
+  readonly name: string;
+  readonly body: P.ValueBody;
+  readonly keeps: boolean;
+  /** What a cell becomes, given the value of the body. */
+  becoming(value: F64, sight: CellSight): F64;
+}
+
+/** A kernel that gives each cell a value by a body: row by row where this looks at other cells. */
+function kernelOf(plan: P.Plan, g: number, { name, body, keeps, becoming }: CellBody): MadeKernel | undefined {
+  const field = plan.fields[g]!;
   const space = plan.spaces[field.space]!;
-  const { becomes } = field;
-  if (!becomes) return undefined;
   const reads = new Reads(plan, g);
-  const keeps = field.bounds !== undefined;
-  const draws = becomes.statements.some(drawsLuck);
-  const isStream = !draws && cellValue(becomes, sightOf(space, ANYWHERE, reads)) !== undefined;
-  let value: CellValue | undefined;
-  const name = `become${g}`;
-  const made = rowsOfCells({
-    name,
-    columns: [],
-    given: draws ? KEYS : [],
-    locals: [],
-    space,
-    isStream,
-    cell: (around) => {
-      const sight = sightOf(space, around, reads);
-      value = isStream ? cellValue(becomes, sight) : cellValueByBranches(becomes, sight);
-      if (!value) return [];
-      return [
-        ...value.sets,
-        set(VALUE, held(value.value, field)),
-        { is: 'unless finite', value: VALUE, at: around.place },
-        ...setValue(VALUE, keeps),
-        store(columnTo(field), around.place, VALUE),
-      ];
-    },
-  });
-  if (!value) return undefined;
-  return {
-    kernel: { name, fields: reads.fields, given: reads.given, keeps, draws, hasTables: reads.hasTables },
-    function: {
-      ...made,
-      columns: reads.columns,
-      given: [...made.given, ...reads.numbers],
-      locals: [...made.locals, VALUE, ...value.locals],
-    },
+  const draws = body.statements.some(drawsLuck);
+  const trial = sightOf(space, field, ANYWHERE, reads);
+  const inStream = draws ? undefined : cellValue(body, trial);
+  const found = inStream ?? cellValueByBranches(body, trial);
+  if (!found) return undefined;
+  const isStream = inStream !== undefined;
+  const locals = new Map<string, Local>();
+  const cell = (around: CellAround, mayStream: boolean): readonly Statement[] => {
+    const sight = sightOf(space, field, around, reads);
+    const value = mayStream && isStream ? cellValue(body, sight) : cellValueByBranches(body, sight);
+    if (!value) throw new NeedsMore();
+    for (const local of value.locals) locals.set(local.name, local);
+    return [
+      ...value.sets,
+      set(VALUE, held(becoming(value.value, sight), field)),
+      { is: 'unless finite', value: VALUE, at: around.place },
+      ...setValue(VALUE, keeps),
+      store(columnTo(field), around.place, VALUE),
+    ];
   };
+  const { margin } = reads;
+  const given = draws ? KEYS : [];
+  const made = unlessMore(() =>
+    margin
+      ? rowsOfCells({ name, columns: [], given, locals: [], space, margin, isStream, cell })
+      : allCells({ name, columns: [], given, locals: [], isStream, body: cell(ANYWHERE, true) }),
+  );
+  return (
+    made && {
+      kernel: { name, margin, fields: reads.fields, given: reads.given, keeps, draws, hasTables: reads.hasTables },
+      function: {
+        ...made,
+        columns: reads.columns,
+        given: [...made.given, ...reads.numbers],
+        locals: [...made.locals, VALUE, ...locals.values()],
+      },
+    }
+  );
 }
 
-/** A cell like any other, to see what a body asks for. */
+const I = i32('i');
+const OWN: CellRead = (from) => load(from, I);
+
+/** A cell like any other, beside which the same is seen as there. */
 const ANYWHERE: CellAround = {
-  place: i32('i'),
-  own: (from) => load(from, i32('i')),
-  steps: [[1, 0]],
-  at: (_step, _outside, value) => value((from) => load(from, i32('i'))),
+  place: I,
+  row: 0,
+  own: OWN,
+  at: (_step, _outside, value) => value(OWN),
+  around: (steps) => cellsAround(steps, () => OWN, { each: (statements) => statements(OWN) }),
 };
 
-/** What a body sees from a cell. Cells around it are those of the space, which on grids all fields have. */
-function sightOf({ form }: P.SpacePlan, { place, own, steps, at }: CellAround, reads: Reads): CellSight {
+/** What a body sees from a cell. */
+function sightOf(
+  space: P.SpacePlan,
+  field: P.FieldPlan,
+  { place, row, own, around }: CellAround,
+  reads: Reads,
+): CellSight {
   return {
     place,
     hasSameCells: (read) => reads.hasSameCells(read),
     own: (read) => own(reads.column(read)),
     given: (e) => reads.number(e),
     tables: () => reads.tables(),
-    ...(form !== 'plane' && {
-      around: (holds) =>
-        sum(
-          ...steps.map((step) =>
-            at(step, number(0), (read) => {
-              const isSo = holds((asked) => read(reads.column(asked)));
-              return select(isSo, number(1), number(0));
-            }),
-          ),
-        ),
-    }),
+    around: (reach, raster) => {
+      const steps = reads.hasCells(raster) ? stepsTo(space, field, row, reach) : undefined;
+      if (!steps) return undefined;
+      reads.see(steps);
+      const at =
+        (read: CellRead) =>
+        (field: number): F64 => {
+          if (!reads.hasSameCells(field)) throw new NeedsMore();
+          return read(reads.column(field));
+        };
+      const found = around(steps);
+      const each: FieldsAround['each'] = (statements) => found.each((read) => statements(at(read)));
+      return found.reads ? { reads: found.reads.map(at), each } : { each };
+    },
+  };
+}
+
+/** How far cells may lie apart that a kernel looks at. */
+const MOST_APART = 16;
+
+/** The steps to a reach, where the text says how far it goes and how large cells are. */
+function stepsTo(
+  space: P.SpacePlan,
+  field: P.FieldPlan,
+  row: number,
+  { is, distance }: P.SpaceReach,
+): readonly CellStep[] | undefined {
+  if (is === 'here') return undefined;
+  if (is === 'next to') return stepsAround(space, 1, row, is, 0);
+  const cell = formOf(space).isOfCells ? 1 : numberOf(field.cell);
+  const far = distance.op === 'number' ? distance.value : NaN;
+  if (!cell || !(far >= 0 && far / cell <= MOST_APART)) return undefined;
+  if (is === 'within' && !areMiddlesEven(space, cell)) return undefined;
+  return stepsAround(space, cell, row, is, far);
+}
+
+/** Whether the same steps lead from all middles of cells to those in a circle, to the bit. */
+function areMiddlesEven({ form, width, height }: P.SpacePlan, cell: number): boolean {
+  if (form !== 'plane') return true;
+  const sizes = [numberOf(width), numberOf(height)];
+  return sizes.every((size) => size !== undefined && areEven(cell, Math.floor(size / cell), size));
+}
+
+function numberOf(body: P.AskedBody | undefined): number | undefined {
+  return body?.value.op === 'number' && body.statements.length === 0 ? body.value.value : undefined;
+}
+
+interface AllCells {
+  readonly name: string;
+  readonly columns: readonly Numbers[];
+  /** Numbers that are given after the first cell to go through and the one after the last. */
+  readonly given: readonly Local[];
+  readonly locals: readonly Local[];
+  readonly isStream: boolean;
+  readonly body: readonly Statement[];
+}
+
+/** Goes through cells of which none looks at another. */
+function allCells({ name, columns, given, locals, isStream, body }: AllCells): KernelFunction {
+  const [first, end] = [i32('first'), i32('end')];
+  const loop = { index: I, from: first, to: end };
+  return {
+    name,
+    columns,
+    given: [first, end, ...given],
+    locals: [I, ...locals],
+    body: [
+      isStream ? { is: 'stream', ...loop, body: body as readonly StreamStatement[] } : { is: 'loop', ...loop, body },
+    ],
   };
 }
 
 function fadeOf(field: P.FieldPlan, g: number): KernelFunction {
   const [from, to] = [column('from', cellOf(field)), columnTo(field)];
-  const [cells, rest, i] = [i32('cells'), f64('rest'), i32('i')];
-  const faded = held(product(load(from, i), rest), field);
-  const body = [...setValue(faded, keepsAtEnd(field)), store(to, i, VALUE)];
-  return {
+  const rest = f64('rest');
+  const faded = held(product(load(from, I), rest), field);
+  return allCells({
     name: `fade${g}`,
     columns: [from, to],
-    given: [cells, rest, LOW, HIGH],
-    locals: [i, VALUE],
-    body: [{ is: 'stream', index: i, from: whole(0), to: cells, body }],
-  };
+    given: [rest, LOW, HIGH],
+    locals: [VALUE],
+    isStream: true,
+    body: [...setValue(faded, keepsAtEnd(field)), store(to, I, VALUE)],
+  });
 }
 
 /** A field's spreading, with fading and bounds where it has them. */
 function spreadOf(plan: P.Plan, field: P.FieldPlan, g: number): KernelFunction | undefined {
   if (!field.spread) return undefined;
+  const space = plan.spaces[field.space]!;
   const [from, to, own] = [column('from', cellOf(field)), columnTo(field), f64('own')];
   const [keep, part, rest] = [f64('keep'), f64('part'), f64('rest')];
   return rowsOfCells({
@@ -273,11 +347,14 @@ function spreadOf(plan: P.Plan, field: P.FieldPlan, g: number): KernelFunction |
     columns: [from, to],
     given: [keep, part, rest, LOW, HIGH],
     locals: [own, VALUE],
-    space: plan.spaces[field.space]!,
+    space,
+    margin: { aside: 1, up: 1 },
     isStream: true,
     cell: (around) => {
       // At a wall the part stays with its cell.
-      const parts = around.steps.map((step) => around.at(step, own, (read) => read(from)));
+      // In the order in which the interpreter takes them: the sum of doubles depends on it.
+      const steps = formOf(space).neighbourSteps(space, around.row);
+      const parts = steps.map((step) => around.at(step, own, (read) => read(from)));
       const spread = held(sum(product(own, keep), product(part, sum(...parts))), field);
       return [
         set(own, around.own(from)),
