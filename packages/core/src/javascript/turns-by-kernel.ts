@@ -180,7 +180,8 @@ export class TurnsByKernel {
     const kernel = this.entries[entry]!;
     this.done.delete(entry);
     this.layoutBefore = this.room.layout;
-    this.changes = kernel.changes;
+    // Only where the line is laid out is there surely room for them.
+    this.changes = this.isLaidOut[entry] ? kernel.changes : [];
     if (!this.isLaidOut[entry] || !kernel.cells.every((cells) => this.fillCells(cells))) return false;
     this.done.add(entry);
     if (kernel.countsStates && this.seam.areStatesOpen) this.seam.countStates();

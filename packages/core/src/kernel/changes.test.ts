@@ -62,6 +62,16 @@ describe('machines that others set all at once', () => {
     expectSameKernel(text, 1);
   });
 
+  it('are changed by code where the line is left to it, as too many stand in a circle', () => {
+    const behaviour = 'if (count Vole within 12) > 2\n  with v = random Vole\n    v.mood = Wild';
+    const text = modelOf('grid 12 by 10, 8 neighbours, wrapping', behaviour, 'do all at once');
+    const plan = planOf(text.replace('    Wild\n', `    Wild\n${BECOMING[1]}`));
+    const executable = compilePlan(plan).executable();
+    new Run(executable, usualValues(plan), 1).runTo(3);
+    expect(executable.linesByKernel.has(0)).toBe(false);
+    expect(firstDifference(plan, 1, 6)).toBe(-1);
+  });
+
   it('fail with the same words', () => {
     const plan = planOf(changesModel(SET[0]!, '      enter\n        hunger = log(food - 3)\n'));
     const run = new Run(compilePlan(plan).executable(), usualValues(plan), 1);
