@@ -1,5 +1,6 @@
 import { formOf } from '../forms/forms.ts';
 import * as P from '../plan/plan.ts';
+import { zoneAsked } from '../plan/zone-asked.ts';
 import type { BodyWriter } from './body-writer.ts';
 import { emitTest, emitValue, keepsPositions, rasterName, skipGone, spaceOfKind } from './emit-expression.ts';
 import { sizeCode } from './known-sizes.ts';
@@ -301,9 +302,14 @@ function emitCells(out: BodyWriter, query: CellsQuery, list: number, fitting: ()
   };
   if (reach.is === 'all' || reach.is === 'tied') {
     // The topmost row first, as lists of cells are.
+    const zone = formOf(out.shared.plan.spaces[s]!).isOfCells ? zoneAsked(query) : undefined;
     w.line(`const C${list} = ${raster}.columns;`);
+    if (zone !== undefined) w.line(`const inside${list} = S.zones.masks[${zone}].inside;`);
     w.block(`for (let row${list} = (${raster}.rows - 1) * C${list}; row${list} >= 0; row${list} -= C${list})`, () =>
-      w.block(`for (let j${list} = row${list}; j${list} < row${list} + C${list}; j${list}++)`, () => take(`j${list}`)),
+      w.block(`for (let j${list} = row${list}; j${list} < row${list} + C${list}; j${list}++)`, () => {
+        if (zone !== undefined) w.line(`if (!inside${list}[j${list}]) continue;`);
+        take(`j${list}`);
+      }),
     );
   } else {
     const [distance, disc] = [out.shared.lasting('-1'), out.shared.lasting('undefined')];

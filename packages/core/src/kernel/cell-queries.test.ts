@@ -39,6 +39,10 @@ const BODIES: readonly string[] = [
   'with c = random cells\n  scent at c += 0.25\nwith d = random cells where scent at it > 1\n  food += 1',
   'with c = random cells where scent at it > 2.5\n  food = scent at c\nelse\n  scent += 0.5',
   'with c = cells within 2 with most (sum of (scent at it) over cells next to it)\n  food = scent at c',
+  'food = sum of (scent at it) over cells in zone Patch where scent at it > 0.2\nscent += 0.25\nhunger = count cells in zone Patch',
+  'with c = random cells in zone Patch where (count cells next to it where scent at it > 0.4) > 1\n  scent at c -= 0.2\nelse\n  food += 1',
+  'with c = cells in zone Patch with most floor(scent at it * 3)\n  scent at c -= 0.5\n  food = distance(c)',
+  'with c = first cells where it is in zone Patch and scent at it > food / 3\n  hunger = scent at c',
   'for each c in cells in a cross of 1\n  food += count cells next to c where scent at it < 0.5',
 ];
 
@@ -62,6 +66,7 @@ const EMPTY: readonly string[] = [
   'with c = random empty cell\n  move to c\nfood = count empty cells next to here',
   'with c = empty cells within 2 with most scent at it\n  move to c\n  scent = 0',
   'with c = random empty cell where scent at it > 0.7\n  move to c\nelse\n  food += 1',
+  'with c = random empty cells in zone Patch where scent at it > 0.4\n  move to c\nelse\n  food += 1',
   'with c = first empty cells\n  move to c\nhunger = count empty cells',
   'with c = nearest empty cells where scent at it > 0.5\n  move to c\nif any empty cells in a square of 1\n  food = 0',
 ];
@@ -82,6 +87,13 @@ describe('cells that are asked for in turns', () => {
   it('are drawn among all that fit where most do not', () => {
     const crowded = modelOf(GRIDS[0]!, EMPTY[0]!).replace('start 40', 'start 64');
     for (const seed of [1, 2, 3]) expectSameKernel(crowded, seed);
+  });
+
+  it.each([...GRIDS, ...PLANES])('are gone through where they lie in a zone, on a %s', (space) => {
+    const behaviour =
+      'for each c in cells in zone Patch where scent at it > 0.3\n  scent at c *= 0.9\n  food += scent at c';
+    for (const mode of ['in turn', 'all at once'])
+      expect(firstDifference(planOf(modelOf(space, behaviour, `do ${mode}`)), 1, 6)).toBe(-1);
   });
 
   it('are found by nobody where there are none', () => {

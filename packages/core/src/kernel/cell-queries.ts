@@ -1,5 +1,7 @@
+import { formOf } from '../forms/forms.ts';
 import * as P from '../plan/plan.ts';
 import { TRIES } from '../plan/values.ts';
+import { zoneAsked } from '../plan/zone-asked.ts';
 import { writeGather } from './gathering.ts';
 import type { AskedCells, CellsNear, Place } from './asked-cells.ts';
 import { cellScanned, scanPlace } from './asked-cells.ts';
@@ -17,6 +19,7 @@ import {
   set,
   storeWhole,
   sum,
+  times,
   whole,
 } from './kernel.ts';
 import { shuffleList, sortList } from './lists.ts';
@@ -149,6 +152,7 @@ export class CellQueries {
     if (near) return near.through(take);
     const [row, x, y] = [sheet.i32(), sheet.i32(), sheet.i32()];
     const inRow = sheet.apart(() => take({ x, y })).list;
+    const inside = this.zoneOf(asked);
     sheet.add({
       is: 'loop',
       index: row,
@@ -156,9 +160,41 @@ export class CellQueries {
       to: cells.rows,
       body: [
         put(y, minus(minus(cells.rows, whole(1)), row)),
-        { is: 'loop', index: x, from: whole(0), to: cells.columns, body: inRow },
+        ...(inside
+          ? this.throughZone(inside, cells, { x, y }, inRow)
+          : [{ is: 'loop', index: x, from: whole(0), to: cells.columns, body: inRow } as const]),
       ],
     });
+  }
+
+  /** The cells of the zone that alone are asked for, where these are those of the query. */
+  private zoneOf({ query, space }: Asked): Column<'u8'> | undefined {
+    const zone = zoneAsked(query);
+    if (zone === undefined || !formOf(this.values.sight.plan.spaces[space]!).isOfCells) return undefined;
+    return maskOf(this.values, { is: 'zone', zone }).inside as Column<'u8'>;
+  }
+
+  /** Goes through those cells of a row that lie in a zone, of which sixteen are looked at together. */
+  private throughZone(
+    inside: Column<'u8'>,
+    { columns }: AskedCells,
+    { x, y }: Place,
+    body: readonly Statement[],
+  ): Statement[] {
+    const [first, cell] = [this.values.sheet.i32(), this.values.sheet.i32()];
+    return [
+      put(first, times(y, columns)),
+      {
+        is: 'loop over',
+        index: cell,
+        from: first,
+        to: plus(first, columns),
+        column: inside,
+        values: [1],
+        isLive: false,
+        body: [put(x, minus(cell, first)), ...body],
+      },
+    ];
   }
 
   /** Those around a place that fit, in order. */
