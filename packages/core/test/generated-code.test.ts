@@ -91,7 +91,7 @@ describe('generated code', () => {
     const known =
       /^(?:const|let|function|return|for|if|else|switch|case|break|continue|new|try|catch|throw|true|false|null|undefined|found\d+|turn|bound|Math|imul|floor|abs|sqrt|ceil|Infinity|NaN|use|strict|E|W|S|P|CL|TL|TB|MAIL|M|F|FC|FL|FR|FN|FW|FA|IN|isNaN)$/;
     const own =
-      /^(?:[kgcevxyrmqnfjibodthpuzwlQRIHNCDOVLwSMXY]\d+|(?:MX|MY|isExact|half|GR|SP|SW|SH|OCC|RS|DISCS|WRAPS)\d+|n\d+_|net\d+(?:_\d_(?:start|length|other))?|(?:cellOf|row|lastRow|values|equals)\d+|i\d+_|rep\d+|(?:nf|nb|ch|re|gb|cl|rc|own|sum|gk|rw)\d+(?:_\d+)*|k\d+_\w+|g\d+_\w+|o\d+_\d+|os\d+_\d+|(?:gs|gg|st|ex|sz|co|tl|lo|hi|on|from|end|a|b|e|fx|fy|best|s)\d+(?:_\d+)*|L\d+|K\d+(?:_\d+_\d+(?:or\d+)*)?|s0|s1|w1|w2)$/;
+      /^(?:[kgcevxyrmqnfjibodthpuzwlQRIHNCDOVLwSMXY]\d+|(?:MX|MY|isExact|half|inside|GR|SP|SW|SH|OCC|RS|DISCS|WRAPS)\d+|n\d+_|net\d+(?:_\d_(?:start|length|other))?|(?:cellOf|row|lastRow|values|equals)\d+|i\d+_|rep\d+|(?:nf|nb|ch|re|gb|cl|rc|own|sum|gk|rw)\d+(?:_\d+)*|k\d+_\w+|g\d+_\w+|o\d+_\d+|os\d+_\d+|(?:gs|gg|st|ex|sz|co|tl|lo|hi|on|from|end|a|b|e|fx|fy|best|s)\d+(?:_\d+)*|L\d+|K\d+(?:_\d+_\d+(?:or\d+)*)?|s0|s1|w1|w2)$/;
     const words = new Set<string>();
     for (let seed = 1; seed <= 40; seed++) {
       const { source } = new CompiledPlan(planOf(generateModel(seed)));
@@ -157,7 +157,7 @@ describe('generated code', () => {
       'reached',
       'due',
       'column',
-      'isInner',
+      'own',
       ...['gx', 'gy', 'am', 'sp', 'LN'],
       ...['pace', 'quickest', 'ways', 'lines', 'trips', 'value'],
       'lists',
