@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { CellList, cellsInto, Discs } from './cells.ts';
-import { spreadInto } from '../interpret/spreading.ts';
+import { spreadInto } from './field-change.ts';
 import { RandomStream } from './random/stream.ts';
 import type { Raster, Space } from '../forms/form.ts';
 import { formOf } from '../forms/forms.ts';

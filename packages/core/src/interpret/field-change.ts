@@ -1,10 +1,10 @@
+import { spreadInto } from '../engine/field-change.ts';
 import { RandomStream, mix } from '../engine/random/stream.ts';
 import type { CellValues, FieldGrid } from '../forms/space.ts';
 import { heldValue } from '../forms/space.ts';
 import { failShare } from '../plan/failures.ts';
 import type * as P from '../plan/plan.ts';
 import type { ReferenceRun } from './reference-run.ts';
-import { spreadInto } from './spreading.ts';
 import { cellValue } from './start.ts';
 import { bodyValue } from './values.ts';
 import { keptWithin } from './writing.ts';

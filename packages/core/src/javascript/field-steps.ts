@@ -1,3 +1,4 @@
+import { spreadInto } from '../engine/field-change.ts';
 import { mix, ruleKey0, ruleKey1 } from '../engine/random/stream.ts';
 import type { Raster } from '../forms/form.ts';
 import type { CellValues } from '../forms/space.ts';
@@ -165,16 +166,30 @@ export class FieldSteps {
     high: number,
   ): void {
     const raster = this.state.fields[index]!;
-    const { neighbours } = this.state.plan.spaces[this.state.plan.fields[index]!.space]!;
-    const given = [1 - share, share / neighbours, rest];
-    this.call({ name: this.kernels.spread[index]!, columns: [from, out], raster, isByRow: true, given }, low, high);
+    const { space: s, fade, bounds, becomes } = this.state.plan.fields[index]!;
+    const { space } = this.state.grounds[s]!;
+    const name = this.kernels.spread[index];
+    if (name) {
+      const given = [1 - share, share / space.neighbours, rest];
+      this.call({ name, columns: [from, out], raster, isByRow: true, given }, low, high);
+      return;
+    }
+    spreadInto(out, from, raster, space, share);
+    if (fade) for (let i = 0; i < out.length; i++) out[i]! *= rest;
+    if (bounds && !becomes) keepWithin(out, low, high);
   }
 
   /** Fades, and, unless it becomes something else, keeps within bounds. */
   private fade(index: number, from: CellValues, out: CellValues, rest: number, low: number, high: number): void {
     const raster = this.state.fields[index]!;
-    const name = this.kernels.fade[index]!;
-    this.call({ name, columns: [from, out], raster, isByRow: false, given: [rest] }, low, high);
+    const name = this.kernels.fade[index];
+    if (name) {
+      this.call({ name, columns: [from, out], raster, isByRow: false, given: [rest] }, low, high);
+      return;
+    }
+    for (let i = 0; i < out.length; i++) out[i] = from[i]! * rest;
+    const { bounds, becomes } = this.state.plan.fields[index]!;
+    if (bounds && !becomes) keepWithin(out, low, high);
   }
 
   /** Calls a kernel, whose last column is where values go and whose last numbers are the bounds. */

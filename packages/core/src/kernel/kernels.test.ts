@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { interpretPlan } from '../interpret/interpret.ts';
 import { compilePlan, Run } from '../index.ts';
-import { firstDifference, planOf } from '../../test/models.ts';
+import { failureOf, firstDifference, planOf } from '../../test/models.ts';
+import { CompiledPlan } from '../javascript/compiled-plan.ts';
 import { fieldKernels } from './field-kernels.ts';
 import type { F64, KernelFunction, Statement, Test } from './kernel.ts';
 import { column, compare, f64, i32, load, number, plus, product, set, store, sum, when, whole } from './kernel.ts';
@@ -297,6 +298,26 @@ describe('fields that change by kernels', () => {
       }
     },
   );
+
+  it.each([
+    'grid 7 by 4, wrapping',
+    'plane 7.3 by 5.5',
+    'grid 6 by 6, 6 neighbours, wrapping',
+    'grid 6 by 5, 4 neighbours',
+  ])('change to the same bits by the code that runs until there are kernels: %s', (space) => {
+    for (const change of CHANGES) {
+      const plan = planOf(fieldModel(space, change));
+      const [early, late] = [new CompiledPlan(plan), compilePlan(plan)].map((compiled) => {
+        const executable = compiled.executable();
+        const run = new Run(executable, [0.125], 4);
+        const failure = failureOf(() => run.runTo(6));
+        return [executable.kernelEngine, failure, ...executable.state.fields[1]!.values];
+      });
+      expect([change, early![0]]).toEqual([change, undefined]);
+      expect([change, late![0]]).toEqual([change, 'WebAssembly']);
+      expect([change, ...early!.slice(1)]).toEqual([change, ...late!.slice(1)]);
+    }
+  });
 
   it('tell the same failure where growth leaves the numbers', () => {
     const plan = planOf(fieldModel('grid 5 by 5', '  grow 1 / (light - light)'));
