@@ -301,7 +301,7 @@ describe('fields that change by kernels', () => {
 
   it.each([
     'grid 7 by 4, wrapping',
-    'plane 7.3 by 5.5',
+    'plane 8 by 6',
     'grid 6 by 6, 6 neighbours, wrapping',
     'grid 6 by 5, 4 neighbours',
   ])('change to the same bits by the code that runs until there are kernels: %s', (space) => {
