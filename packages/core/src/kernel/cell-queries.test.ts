@@ -42,6 +42,7 @@ const BODIES: readonly string[] = [
   'food = sum of (scent at it) over cells in zone Patch where scent at it > 0.2\nscent += 0.25\nhunger = count cells in zone Patch',
   'with c = random cells in zone Patch where (count cells next to it where scent at it > 0.4) > 1\n  scent at c -= 0.2\nelse\n  food += 1',
   'with c = cells in zone Patch with most floor(scent at it * 3)\n  scent at c -= 0.5\n  food = distance(c)',
+  'food = count cells where (it.y, it.x) is in zone Patch and scent at it > 0.3\nscent += 0.25',
   'with c = first cells where it is in zone Patch and scent at it > food / 3\n  hunger = scent at c',
   'for each c in cells in a cross of 1\n  food += count cells next to c where scent at it < 0.5',
 ];

@@ -4,7 +4,7 @@ import type * as P from './plan.ts';
 export function zoneAsked({ where, candidate }: P.Query): number | undefined {
   let e = where && firstAsked(where);
   while (e?.op === 'binary' && e.fn === 'and') e = e.left;
-  return e?.op === 'in zone' && isOf(e.x, candidate) && isOf(e.y, candidate) ? e.zone : undefined;
+  return e?.op === 'in zone' && isOf(e.x, 'cell x', candidate) && isOf(e.y, 'cell y', candidate) ? e.zone : undefined;
 }
 
 /** What is asked before all else, and decides alone if it does not hold. */
@@ -20,7 +20,7 @@ function isLocal(e: P.Expr, local: number): boolean {
   return e.op === 'local' && e.local === local;
 }
 
-/** Whether a coordinate is that of a cell. */
-function isOf(e: P.Expr, cell: number): boolean {
-  return (e.op === 'cell x' || e.op === 'cell y') && isLocal(e.cell, cell);
+/** Whether a coordinate is that one of a cell. */
+function isOf(e: P.Expr, op: 'cell x' | 'cell y', cell: number): boolean {
+  return e.op === op && isLocal(e.cell, cell);
 }
