@@ -1,6 +1,7 @@
 import type * as P from '../plan/plan.ts';
 import type { PureFunction } from '../plan/functions.ts';
-import type { F64, I32, Numbers, Statement, Test } from './kernel.ts';
+import type { CellsAround } from './cell-rows.ts';
+import type { F64, I32, Numbers, Test } from './kernel.ts';
 import { number, select } from './kernel.ts';
 import { COMPARED, NeedsMore } from './needs-more.ts';
 
@@ -25,12 +26,7 @@ export interface CellSight {
 export type FieldRead = (field: number) => F64;
 
 /** Cells around one, at which fields are read. */
-export interface FieldsAround {
-  /** How they are read at each, in scan order; absent where they are found one by one. */
-  readonly reads?: readonly FieldRead[];
-  /** Something done for each, in scan order. */
-  each(statements: (read: FieldRead) => readonly Statement[]): readonly Statement[];
-}
+export type FieldsAround = CellsAround<FieldRead>;
 
 /** What expressions of a body come to, given what its locals hold. */
 export class CellNames {

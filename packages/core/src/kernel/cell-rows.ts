@@ -8,12 +8,12 @@ import { both, compareWhole, i32, load, minus, plus, put, selectWhole, times, wh
 /** How a column is read at a cell. */
 export type CellRead = (from: Numbers) => F64;
 
-/** Cells around one that lie in reach of it. */
-export interface CellsAround {
+/** Cells around one that lie in reach of it, and how something is read at each. */
+export interface CellsAround<Read = CellRead> {
   /** How each is read, in scan order; absent where they are found one by one. */
-  readonly reads?: readonly CellRead[];
+  readonly reads?: readonly Read[];
   /** Something done for each, in scan order. */
-  each(statements: (read: CellRead) => readonly Statement[]): readonly Statement[];
+  each(statements: (read: Read) => readonly Statement[]): readonly Statement[];
 }
 
 /** What is looked at from one cell. */
@@ -80,14 +80,13 @@ const SCAN = {
 export function rowsOfCells(of: RowsOfCells): KernelFunction {
   const { name, columns, given, locals, space, margin } = of;
   const wraps = space.edge === 'wrapping';
-  const further = Array.from({ length: Math.max(0, margin.up - 1) }, (_, i) => [lineOf(i + 2), lineOf(-i - 2)]).flat();
   const scanning = new Set<Local>();
   const [even, odd] = Array.from({ length: formOf(space).rowsApart }, (_, row) => rowOf(of, row, scanning));
   return {
     name,
     columns,
     given: [COLUMNS, ROWS, FIRST, END, ...given],
-    locals: [ROW, I, HERE, UP, DOWN, WEST, EAST, ...scanning, ...further, ...locals],
+    locals: [ROW, I, HERE, UP, DOWN, WEST, EAST, ...scanning, ...furtherRows(margin).map(lineOf), ...locals],
     body: [
       {
         is: 'loop',
@@ -183,7 +182,7 @@ function rowOf({ space, margin, isStream, cell }: RowsOfCells, row: number, scan
     isNearEdge,
     [edges(whole(0), COLUMNS)],
     [
-      ...furtherLines(margin),
+      ...furtherRows(margin).map((dy) => put(lineOf(dy), plus(HERE, times(COLUMNS, whole(dy))))),
       edges(whole(0), aside),
       isStream
         ? { is: 'stream', index: I, from: aside, to: last, body: inside as readonly StreamStatement[] }
@@ -193,11 +192,9 @@ function rowOf({ space, margin, isStream, cell }: RowsOfCells, row: number, scan
   );
 }
 
-/** Where the rows begin that are more than one away, none of them beyond an edge. */
-function furtherLines({ up }: CellMargin): Statement[] {
-  return Array.from({ length: Math.max(0, up - 1) }, (_, i) =>
-    [i + 2, -i - 2].map((dy) => put(lineOf(dy), plus(HERE, times(COLUMNS, whole(dy))))),
-  ).flat();
+/** How far the rows lie that are more than one away. */
+function furtherRows({ up }: CellMargin): number[] {
+  return Array.from({ length: Math.max(0, up - 1) }, (_, i) => [i + 2, -i - 2]).flat();
 }
 
 /** Does something for each of the cells that steps lead to, in scan order, also round an edge, where that is another order than that of the steps. */
