@@ -32,6 +32,7 @@ import type { Around } from './turn-queries.ts';
 import type { TurnValues } from './turn-values.ts';
 import type { Coordinates } from './places.ts';
 import { keptPlace, waysFrom } from './ways.ts';
+import { drawnByWeight } from './weighing.ts';
 
 /** Cells that agents ask for in their turns, in kernel form, on grids and planes. */
 
@@ -47,9 +48,10 @@ interface Asked {
   readonly near: CellsNear | undefined;
 }
 
-/** Cells by their places in the order in which cells are listed, in memory of their own. */
+/** Cells in memory of their own, in the order in which cells are listed: by their numbers, or by their places in it. */
 interface Listed {
   readonly column: Column<'i32' | 'u8'>;
+  readonly by: 'number' | 'place';
   readonly many: Local<'i32'>;
 }
 
@@ -197,11 +199,11 @@ export class CellQueries {
     ];
   }
 
-  /** Those around a place that fit, in order. */
+  /** Those that fit, in order. */
   private listed(asked: Asked): Listed {
     const { sheet } = this.values;
     const { cells, near } = asked;
-    if (!near) throw new NeedsMore();
+    if (!near) return this.listedOfAll(asked);
     const [column, many, last, isMixed] = [cells.nextList(), sheet.i32(), sheet.i32(), sheet.i32()];
     sheet.add(put(many, whole(0)), put(last, whole(-1)), put(isMixed, whole(0)));
     this.through(asked, (_, place) => {
@@ -210,13 +212,23 @@ export class CellQueries {
       sheet.add(put(last, at), storeWhole(column, many, at), put(many, plus(many, whole(1))));
     });
     sheet.when(compareWhole(isMixed, '!=', whole(0)), () => sortList(sheet, column, many));
-    return { column, many };
+    return { column, by: 'place', many };
+  }
+
+  private listedOfAll(asked: Asked): Listed {
+    const { sheet, reads } = this.values;
+    const many = sheet.i32();
+    const column = reads.wholesOf({ is: 'list', list: reads.nextList(), of: reads.roomFor(asked.query) });
+    sheet.add(put(many, whole(0)));
+    this.through(asked, (cell) => sheet.add(storeWhole(column, many, cell), put(many, plus(many, whole(1)))));
+    return { column, by: 'number', many };
   }
 
   /** Puts the cell at a place of a list into the local of the candidate. */
-  private take({ cells, query }: Asked, column: Column<'i32' | 'u8'>, at: I32): I32 {
+  private take({ cells, query }: Asked, { column, by }: Omit<Listed, 'many'>, at: I32): I32 {
     const { sheet } = this.values;
-    const cell = sheet.keptWhole(cellScanned(cells, loadWhole(column, at)));
+    const listed = loadWhole(column, at);
+    const cell = sheet.keptWhole(by === 'number' ? listed : cellScanned(cells, listed));
     sheet.add(set(this.values.held(query.candidate), { is: 'of i32', value: cell }));
     return cell;
   }
@@ -250,32 +262,33 @@ export class CellQueries {
         take(values.value(value.value));
       };
       if (!asked.near || values.sight.plan.spaces[asked.space]!.edge !== 'wrapping') return this.through(asked, ask);
-      const { column, many } = this.listed(asked);
+      const listed = this.listed(asked);
       const at = sheet.i32();
       const { list } = sheet.apart(() => {
-        this.take(asked, column, at);
+        this.take(asked, listed, at);
         ask();
       });
-      sheet.add({ is: 'loop', index: at, from: whole(0), to: many, body: list });
+      sheet.add({ is: 'loop', index: at, from: whole(0), to: listed.many, body: list });
     });
   }
 
   each(s: Of<'each'>, over: Extract<P.Query['over'], { is: 'cells' }>): void {
     const { values } = this;
     const asked = this.asked(s.query, over);
-    const { column, many } = this.listed(asked);
+    const listed = this.listed(asked);
+    const { column, many } = listed;
     if (s.shuffled) shuffleList(values.sheet, column, many, (below) => this.around.below(below));
-    writeMeetings(values, this.around, s, many, (at) => void this.take(asked, column, at));
+    writeMeetings(values, this.around, s, many, (at) => void this.take(asked, listed, at));
   }
 
   pick(s: Of<'pick'>, over: Extract<P.Query['over'], { is: 'cells' }>): void {
     const { values } = this;
     const { sheet } = values;
-    if (s.weight) throw new NeedsMore();
     const asked = this.asked(s.query, over);
     const found = sheet.i32();
     sheet.add(put(found, whole(-1)));
-    if (s.how === 'random') this.drawOne(asked, found);
+    if (s.weight) this.weighed(s, s.weight, asked, found);
+    else if (s.how === 'random') this.drawOne(asked, found);
     else if (s.how === 'first') this.oneOf(asked, found, false);
     else this.bestOf(s, asked, found);
     sheet.when(
@@ -283,6 +296,18 @@ export class CellQueries {
       () => values.withCell(s.local, asked.cells, found, () => this.around.block(s.found)),
       () => this.around.block(s.nobody),
     );
+  }
+
+  private weighed(s: Of<'pick'>, weight: P.Code, asked: Asked, found: Local<'i32'>): void {
+    const { values } = this;
+    const { sheet, reads } = values;
+    const listed = this.listed(asked);
+    const at = drawnByWeight(values, this.around, weight, s.site, {
+      many: listed.many,
+      weights: reads.of({ is: 'weights', list: reads.nextList(), of: reads.roomFor(s.query) }),
+      take: (place) => void this.take(asked, listed, place),
+    });
+    sheet.when(compareWhole(at, '>=', whole(0)), () => sheet.add(put(found, this.take(asked, listed, at))));
   }
 
   /** Those that are drawn come first, while that finds one soon, else one of all that fit is drawn. */
@@ -307,9 +332,10 @@ export class CellQueries {
   private oneOf(asked: Asked, found: Local<'i32'>, isDrawn: boolean): void {
     const { sheet } = this.values;
     if (asked.near) {
-      const { column, many } = this.listed(asked);
+      const listed = this.listed(asked);
+      const { many } = listed;
       return sheet.when(compareWhole(many, '>', whole(0)), () =>
-        sheet.add(put(found, this.take(asked, column, isDrawn ? this.around.below(many) : whole(0)))),
+        sheet.add(put(found, this.take(asked, listed, isDrawn ? this.around.below(many) : whole(0)))),
       );
     }
     const many = sheet.i32();
@@ -370,7 +396,7 @@ export class CellQueries {
       sheet.add(put(drawn, this.around.below(equals)));
     });
     sheet.when(compareWhole(equals, '>', whole(0)), () => {
-      if (column) return sheet.add(put(found, this.take(asked, column, drawn)));
+      if (column) return sheet.add(put(found, this.take(asked, { column, by: 'place' }, drawn)));
       this.nthOf(drawn, (pass) =>
         this.through(asked, (cell, place) => {
           setScore(place);

@@ -6,12 +6,11 @@ import { classAsked } from '../plan/cell-classes.ts';
 import * as P from '../plan/plan.ts';
 import type { Standing } from './buckets.ts';
 import { writeNear, writeRows } from './buckets.ts';
-import type { Column, F64, I32, Local, Statement, Test } from './kernel.ts';
+import type { Column, F64, I32, Local, Test } from './kernel.ts';
 import {
   both,
   compare,
   compareWhole,
-  load,
   loadWhole,
   minus,
   number,
@@ -19,7 +18,6 @@ import {
   product,
   put,
   set,
-  store,
   sum,
   whole,
 } from './kernel.ts';
@@ -38,6 +36,7 @@ import { eachTied, rowLength, tiedAt } from './ties.ts';
 import { writeTries } from './tries.ts';
 import type { TurnValues } from './turn-values.ts';
 import { keptPlace, waysFrom } from './ways.ts';
+import { drawnByWeight } from './weighing.ts';
 
 /** Whom agents ask for in their turns, in kernel form: all of a kind, or those of it in reach, as long as nobody of them moves while the rule acts. */
 
@@ -269,7 +268,10 @@ export class TurnQueries {
       this.around.block(s.found);
     };
     const nobody = (): void => this.around.block(s.nobody);
-    if (s.weight) return this.weighted(s, listed, s.weight, take, nobody);
+    if (s.weight) {
+      const at = this.weighed(s, s.weight, listed);
+      return sheet.when(compareWhole(at, '>=', whole(0)), () => take(at), nobody);
+    }
     if (asksBest && !seeks) this.keepBest(s, listed);
     sheet.when(
       compareWhole(many, '>', whole(0)),
@@ -378,42 +380,13 @@ export class TurnQueries {
     return { is: 'minus', value: sum(product(dx, dx), product(dy, dy)) };
   }
 
-  /** One of those whose weight is above 0, with a chance by weight. */
-  private weighted(
-    s: Of<'pick'>,
-    { list, column, many }: Listed,
-    weight: P.Code,
-    take: (at: I32) => void,
-    nobody: () => void,
-  ): void {
+  private weighed({ query, site }: Of<'pick'>, weight: P.Code, { list, column, many }: Listed): Local<'i32'> {
     const { values } = this;
-    const { sheet } = values;
-    const weights = values.reads.of({ is: 'weights', list, of: values.reads.roomFor(s.query) });
-    const [at, found, all] = [sheet.i32(), sheet.i32(), sheet.f64()];
-    sheet.add(set(all, number(0)), put(found, whole(-1)));
-    const weigh = sheet.apart(() => {
-      sheet.add(put(values.slot(s.query.candidate), loadWhole(column, at)));
-      this.around.block(weight.statements);
-      const one = sheet.kept(values.value(weight.value));
-      sheet.when({ is: 'not', test: compare(one, '>=', number(0)) }, () => values.fail('value', s.site, one));
-      values.checked(one, s.site);
-      sheet.add(store(weights, at, one), set(all, sum(all, one)));
+    return drawnByWeight(values, this.around, weight, site, {
+      many,
+      weights: values.reads.of({ is: 'weights', list, of: values.reads.roomFor(query) }),
+      take: (at) => values.sheet.add(put(values.slot(query.candidate), loadWhole(column, at))),
     });
-    sheet.add({ is: 'loop', index: at, from: whole(0), to: many, body: weigh.list });
-    sheet.when(compare(all, '>', number(0)), () => {
-      const luck = sheet.kept(product(this.around.unit(), all));
-      const reached = sheet.f64();
-      const name = `weight${at.name}`;
-      const { list } = sheet.apart(() =>
-        sheet.when(compare(load(weights, at), '>', number(0)), () => {
-          sheet.add(set(reached, sum(reached, load(weights, at))), put(found, at));
-          sheet.when(compare(luck, '<', reached), () => sheet.add({ is: 'leave', block: name }));
-        }),
-      );
-      const loop: Statement = { is: 'loop', index: at, from: whole(0), to: many, body: list };
-      sheet.add(set(reached, number(0)), { is: 'block', name, body: [loop] });
-    });
-    sheet.when(compareWhole(found, '>=', whole(0)), () => take(found), nobody);
   }
 
   /** One of all who are tied to an agent, without a list. */
