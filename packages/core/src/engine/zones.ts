@@ -12,6 +12,8 @@ export interface Mask {
   readonly raster: Raster;
   readonly inside: Uint8Array;
   readonly cells: Int32Array;
+  /** The first and last of the columns and rows in which it has cells; the last before the first where it has none. */
+  readonly extent: Readonly<Record<'left' | 'right' | 'bottom' | 'top', number>>;
 }
 
 export type ZoneShape =
@@ -42,7 +44,15 @@ function listed(inside: Uint8Array, raster: Raster): Mask {
   inside.forEach((is, cell) => {
     if (is) cells.push(cell);
   });
-  return { raster, inside, cells: Int32Array.from(cells) };
+  const { columns } = raster;
+  let [left, right] = [columns, -1];
+  for (const cell of cells) {
+    left = Math.min(left, cell % columns);
+    right = Math.max(right, cell % columns);
+  }
+  const rowOf = (cell: number | undefined): number => (cell === undefined ? -1 : Math.floor(cell / columns));
+  const extent = { left, right, bottom: cells.length > 0 ? rowOf(cells[0]) : raster.rows, top: rowOf(cells.at(-1)) };
+  return { raster, inside, cells: Int32Array.from(cells), extent };
 }
 
 /** The cells in any of some masks, or with `inverted` in none. */

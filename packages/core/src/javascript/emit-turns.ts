@@ -58,6 +58,8 @@ function numberCode(plan: P.Plan, out: BodyWriter, number: TurnNumber): string {
       const { of, part } = number;
       return `S.zones.${of.is === 'zone' ? `masks[${of.zone}]` : `blocked[${of.space}]`}.raster.${part}`;
     }
+    case 'extent':
+      return `S.zones.masks[${number.zone}].extent.${number.part}`;
     case 'in states':
       return `(S.areStatesOpen && S.countStates(), ${number.counters.map((at) => `IN[${at}]`).join(' + ') || '0'})`;
     case 'capacity':

@@ -150,6 +150,17 @@ export function writeNear(
   writeRows(sheet, reads, kind, around, (row) => writeRow(sheet, reads, kind, row, each));
 }
 
+/** Goes through all who stand in a block of buckets, as `writeNear` does. */
+export function writeBlock(
+  sheet: Sheet,
+  reads: TurnReads,
+  kind: number,
+  block: Block,
+  each: (slot: I32, at: Standing) => void,
+): void {
+  writeRowsOf(sheet, block, (row) => writeRow(sheet, reads, kind, row, each));
+}
+
 /** Goes through the rows of buckets that a circle touches. */
 export function writeRows(
   sheet: Sheet,
@@ -158,30 +169,62 @@ export function writeRows(
   { x, y, radius, wraps }: Around,
   each: (row: Row) => void,
 ): void {
-  const part = (which: 'columns' | 'rows' | 'perX' | 'perY'): F64 => reads.number({ op: 'index', kind, part: which });
   sheet.when(both(compare(radius, '>=', number(0)), compare(x, '==', x)), () => {
     const r = sheet.kept(sum(product(radius, number(1.000000001)), number(1e-12)));
-    const [fromColumn, toColumn] = touched(sheet, x, r, part('perX'), part('columns'), wraps);
-    const [fromRow, toRow] = touched(sheet, y, r, part('perY'), part('rows'), wraps);
-    const columns = sheet.keptWhole({ is: 'truncated', value: part('columns') });
-    const rows = sheet.keptWhole({ is: 'truncated', value: part('rows') });
-    const u = sheet.i32();
-    const { list } = sheet.apart(() => {
-      const row = sheet.keptWhole(times(onRing(u, rows, wraps), columns));
-      each({ row, from: fromColumn, to: toColumn, columns, wraps });
-    });
-    sheet.add({ is: 'loop', index: u, from: fromRow, to: plus(toRow, whole(1)), body: list });
+    const box = { left: difference(x, r), right: sum(x, r), bottom: difference(y, r), top: sum(y, r) };
+    writeRowsOf(sheet, blockOf(sheet, reads, kind, box, wraps), each);
   });
 }
 
-/** The first and last of the columns, or rows, that lie within so much of a coordinate; on a ring they count on beyond its end. */
-function touched(sheet: Sheet, v: F64, r: F64, per: F64, many: F64, wraps: boolean): [Local<'i32'>, Local<'i32'>] {
+/** What lies between two coordinates on each axis. */
+export type Box = Readonly<Record<'left' | 'right' | 'bottom' | 'top', F64>>;
+
+/** Buckets side by side, first and last of their columns and rows; on a ring they count on beyond its end. */
+export interface Block {
+  readonly columns: readonly [Local<'i32'>, Local<'i32'>];
+  readonly rows: readonly [Local<'i32'>, Local<'i32'>];
+  /** How many columns and rows there are in all. */
+  readonly all: Readonly<Record<'columns' | 'rows', I32>>;
+  readonly wraps: boolean;
+}
+
+/** The buckets that a box touches. */
+export function blockOf(
+  sheet: Sheet,
+  reads: TurnReads,
+  kind: number,
+  { left, right, bottom, top }: Box,
+  wraps: boolean,
+): Block {
+  const part = (which: 'columns' | 'rows' | 'perX' | 'perY'): F64 => reads.number({ op: 'index', kind, part: which });
+  const columns = touched(sheet, left, right, part('perX'), part('columns'), wraps);
+  const rows = touched(sheet, bottom, top, part('perY'), part('rows'), wraps);
+  const many = (which: 'columns' | 'rows'): I32 => sheet.keptWhole({ is: 'truncated', value: part(which) });
+  return { columns, rows, all: { columns: many('columns'), rows: many('rows') }, wraps };
+}
+
+/** Goes through the rows of a block. */
+export function writeRowsOf(sheet: Sheet, { columns, rows, all, wraps }: Block, each: (row: Row) => void): void {
+  const u = sheet.i32();
+  const { list } = sheet.apart(() => {
+    const row = sheet.keptWhole(times(onRing(u, all.rows, wraps), all.columns));
+    each({ row, from: columns[0], to: columns[1], columns: all.columns, wraps });
+  });
+  sheet.add({ is: 'loop', index: u, from: rows[0], to: plus(rows[1], whole(1)), body: list });
+}
+
+/** The first and last of the columns, or rows, that lie between two coordinates; on a ring they count on beyond its end. */
+function touched(
+  sheet: Sheet,
+  low: F64,
+  high: F64,
+  per: F64,
+  many: F64,
+  wraps: boolean,
+): readonly [Local<'i32'>, Local<'i32'>] {
   const from = sheet.f64();
   const to = sheet.f64();
-  sheet.add(
-    set(from, ofOne('floor', product(difference(v, r), per))),
-    set(to, ofOne('floor', product(sum(v, r), per))),
-  );
+  sheet.add(set(from, ofOne('floor', product(low, per))), set(to, ofOne('floor', product(high, per))));
   const last = difference(many, number(1));
   if (wraps)
     sheet.when(compare(sum(difference(to, from), number(1)), '>=', many), () =>

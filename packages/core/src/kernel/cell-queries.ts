@@ -1,4 +1,3 @@
-import { formOf } from '../forms/forms.ts';
 import * as P from '../plan/plan.ts';
 import { TRIES } from '../plan/values.ts';
 import { zoneAsked } from '../plan/zone-asked.ts';
@@ -16,6 +15,7 @@ import {
   plus,
   product,
   put,
+  quotient,
   set,
   storeWhole,
   sum,
@@ -23,7 +23,7 @@ import {
   whole,
 } from './kernel.ts';
 import { shuffleList, sortList } from './lists.ts';
-import { isSet, maskOf } from './masks.ts';
+import { isSet, maskOf, zoneExtent } from './masks.ts';
 import { writeMeetings } from './meetings.ts';
 import { cellPlace } from './cells-told.ts';
 import { NeedsMore } from './needs-more.ts';
@@ -46,6 +46,14 @@ interface Asked {
   readonly isFree: ((cell: I32) => Test) | undefined;
   readonly query: P.Query;
   readonly near: CellsNear | undefined;
+}
+
+/** Cells that may lie in a zone: from which column and row up to below which. */
+interface ZoneAsked {
+  readonly columns: readonly [I32, I32];
+  readonly rows: readonly [I32, I32];
+  /** Which of them do, where zones are kept by the cells that are asked for. */
+  readonly inside: Column<'u8'> | undefined;
 }
 
 /** Cells in memory of their own, in the order in which cells are listed: by their numbers, or by their places in it. */
@@ -154,31 +162,54 @@ export class CellQueries {
     if (near) return near.through(take);
     const [row, x, y] = [sheet.i32(), sheet.i32(), sheet.i32()];
     const inRow = sheet.apart(() => take({ x, y })).list;
-    const inside = this.zoneOf(asked);
+    const zone = this.zoneOf(asked);
+    const {
+      columns: [left, right],
+      rows: [bottom, top],
+    } = zone ?? { columns: [whole(0), cells.columns], rows: [whole(0), cells.rows] };
     sheet.add({
       is: 'loop',
       index: row,
-      from: whole(0),
-      to: cells.rows,
+      from: minus(cells.rows, top),
+      to: minus(cells.rows, bottom),
       body: [
         put(y, minus(minus(cells.rows, whole(1)), row)),
-        ...(inside
-          ? this.throughZone(inside, cells, { x, y }, inRow)
-          : [{ is: 'loop', index: x, from: whole(0), to: cells.columns, body: inRow } as const]),
+        ...(zone?.inside
+          ? this.throughZone(zone.inside, zone, cells, { x, y }, inRow)
+          : [{ is: 'loop', index: x, from: left, to: right, body: inRow } as const]),
       ],
     });
   }
 
-  /** The cells of the zone that alone are asked for, where these are those of the query. */
-  private zoneOf({ query, space }: Asked): Column<'u8'> | undefined {
+  /** Where the zone lies of which cells alone are asked for. */
+  private zoneOf({ query, space, cells }: Asked): ZoneAsked | undefined {
+    const { values } = this;
+    const { sheet, sight } = values;
     const zone = zoneAsked(query);
-    if (zone === undefined || !formOf(this.values.sight.plan.spaces[space]!).isOfCells) return undefined;
-    return maskOf(this.values, { is: 'zone', zone }).inside as Column<'u8'>;
+    if (zone === undefined || sight.plan.zones[zone]!.space !== space) return undefined;
+    const { left, right, bottom, top } = zoneExtent(values, zone);
+    const index = (at: F64, many: I32): I32 => {
+      const least: F64 = { is: 'at least', value: at, bound: number(0) };
+      return sheet.keptWhole({ is: 'truncated', value: { is: 'at most', value: least, bound: asNumber(many) } });
+    };
+    const between = (low: F64, high: F64, many: I32): readonly [I32, I32] => {
+      const [from, to] = [low, high].map((at) => (cells instanceof PlaneCells ? quotient(at, cells.side) : at)) as [
+        F64,
+        F64,
+      ];
+      return [index(from, many), index(sum(to, number(1)), many)];
+    };
+    return {
+      columns: between(left, right, cells.columns),
+      rows: between(bottom, top, cells.rows),
+      inside: cells instanceof PlaneCells ? undefined : (maskOf(values, { is: 'zone', zone }).inside as Column<'u8'>),
+    };
   }
 
   /** Goes through those cells of a row that lie in a zone, of which sixteen are looked at together. */
   private throughZone(
     inside: Column<'u8'>,
+    { columns: [left, right] }: ZoneAsked,
     { columns }: AskedCells,
     { x, y }: Place,
     body: readonly Statement[],
@@ -189,8 +220,8 @@ export class CellQueries {
       {
         is: 'loop over',
         index: cell,
-        from: first,
-        to: plus(first, columns),
+        from: plus(first, left),
+        to: plus(first, right),
         column: inside,
         values: [1],
         isLive: false,

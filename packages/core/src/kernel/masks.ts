@@ -1,8 +1,10 @@
 import type * as P from '../plan/plan.ts';
 import type { CellsOf } from './places.ts';
 import { broughtIn, cellInside } from './places.ts';
+import { formOf } from '../forms/forms.ts';
+import type { Box } from './buckets.ts';
 import type { Column, F64, I32, Test } from './kernel.ts';
-import { both, compare, compareWhole, loadWhole, put, whole } from './kernel.ts';
+import { both, compare, compareWhole, loadWhole, number, product, put, sum, whole } from './kernel.ts';
 import type { MaskOf } from './turn-reads.ts';
 import type { TurnValues } from './turn-values.ts';
 
@@ -31,6 +33,17 @@ export function maskOf({ reads, sight }: TurnValues, of: MaskOf): MaskedCells {
       isFull: false,
     },
   };
+}
+
+/** What a zone lies within, in coordinates: of a plane a cell more to each side, whatever is rounded. */
+export function zoneExtent({ reads, sight }: TurnValues, zone: number): Box {
+  const { isOfCells } = formOf(sight.plan.spaces[sight.plan.zones[zone]!.space]!);
+  const at = (part: keyof Box, more: number): F64 => {
+    const index = reads.number({ op: 'extent', zone, part });
+    if (isOfCells) return index;
+    return product(sum(index, number(more)), reads.number({ op: 'mask', of: { is: 'zone', zone }, part: 'cell' }));
+  };
+  return { left: at('left', -1), right: at('right', 2), bottom: at('bottom', -1), top: at('top', 2) };
 }
 
 /** Whether a place inside the space is one of a mask. */

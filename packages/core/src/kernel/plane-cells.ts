@@ -49,6 +49,11 @@ export class PlaneCells implements AskedCells {
     this.rows = wholeOf(this.of.rows);
   }
 
+  /** The side of a cell. */
+  get side(): F64 {
+    return this.of.cell;
+  }
+
   get all(): I32 {
     return times(this.columns, this.rows);
   }

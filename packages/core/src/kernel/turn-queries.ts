@@ -3,6 +3,7 @@ import { slotsInUse } from './lives.ts';
 import { needsNoList } from '../plan/analysis.ts';
 import { isDrawnByTries, isSought } from '../plan/picks.ts';
 import { classAsked } from '../plan/cell-classes.ts';
+import { zoneOfAgents } from '../plan/zone-asked.ts';
 import * as P from '../plan/plan.ts';
 import type { Standing } from './buckets.ts';
 import { writeNear, writeRows } from './buckets.ts';
@@ -22,6 +23,7 @@ import {
   whole,
 } from './kernel.ts';
 import { writeGather } from './gathering.ts';
+import { anyInZone, eachInZone } from './in-zone.ts';
 import { eachItem } from './items.ts';
 import { shuffleList, sortList } from './lists.ts';
 import { countInStates } from './states.ts';
@@ -91,6 +93,9 @@ export class TurnQueries {
       if (tests.length === 0) ask();
       else sheet.when(tests.reduce(both), ask);
     };
+    const zone = this.zoneOf(query);
+    if (zone)
+      return eachInZone(values, query, zone, () => (where!.value === zone ? found() : this.asked(where!, found)));
     if (reach.is === 'all') {
       const to = sheet.keptWhole(slotsInUse(values, kind));
       const { list } = sheet.apart(() => fitting(undefined));
@@ -98,6 +103,19 @@ export class TurnQueries {
     } else if (reach.is === 'tied')
       eachTied(values, reach, 'tied other', values.slot(reach.agent.local), local, () => fitting(undefined));
     else this.near(kind, reach, local, fitting);
+  }
+
+  /** What says that somebody is in the zone in which alone they are asked for. */
+  private zoneOf(query: P.Query): ReturnType<typeof zoneOfAgents> {
+    const { plan } = this.values.sight;
+    const zone = zoneOfAgents(query);
+    return zone && plan.zones[zone.zone]!.space === plan.kinds[query.kind]!.space ? zone : undefined;
+  }
+
+  /** What only happens where a condition holds. */
+  private asked(where: P.Code, found: () => void): void {
+    this.around.block(where.statements);
+    this.values.sheet.when(this.values.test(where.value), found);
   }
 
   /** Whether agents are left out that are nowhere. */
@@ -116,11 +134,7 @@ export class TurnQueries {
     const { values } = this;
     const { kind, over, candidate, where } = query;
     const local = values.slot(candidate);
-    const ask = (): void => {
-      if (!where) return found();
-      this.around.block(where.statements);
-      values.sheet.when(values.test(where.value), found);
-    };
+    const ask = (): void => (where ? this.asked(where, found) : found());
     if (over.is === 'list') return eachItem(values, over, kind, local, ask);
     // All ties of a network lie in another order, and what is made of tallies outside.
     if (over.is !== 'ties' || !over.agent) throw new NeedsMore();
@@ -138,11 +152,7 @@ export class TurnQueries {
     const local = values.slot(candidate);
     cells.each(asked, values.fixedReach(reach), cellPlace(values, cells, reach.x, reach.y), (slot) => {
       sheet.add(put(local, slot));
-      const ask = (): void => {
-        if (!where || asked.asked) return found();
-        this.around.block(where.statements);
-        sheet.when(values.test(where.value), found);
-      };
+      const ask = (): void => (where && !asked.asked ? this.asked(where, found) : found());
       if (except === undefined) ask();
       else sheet.when(compareWhole(local, '!=', values.slot(except)), ask);
     });
@@ -204,7 +214,10 @@ export class TurnQueries {
       const test = s.op === 'count' && !isOnCells ? this.stateTest(s.query.where) : undefined;
       const add = (by: I32): void => sheet.add(put(counter, plus(counter, by)));
       // Without a jump: states are hard to foretell.
-      if (test) this.candidates({ ...s.query, where: undefined }, () => add({ is: 'holds', test: test() }));
+      const zone = this.zoneOf(s.query);
+      if (zone && s.op === 'count' && s.query.where!.value === zone)
+        anyInZone(values, s.query, zone, () => add(whole(1)));
+      else if (test) this.candidates({ ...s.query, where: undefined }, () => add({ is: 'holds', test: test() }));
       else if (s.op === 'count')
         this.candidates(
           s.query,

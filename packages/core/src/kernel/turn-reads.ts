@@ -104,6 +104,8 @@ export type TurnNumber =
   /** Of the buckets by which agents of a kind are sorted. */
   | { readonly op: 'index'; readonly kind: number; readonly part: 'columns' | 'rows' | 'perX' | 'perY' }
   | { readonly op: 'mask'; readonly of: MaskOf; readonly part: 'columns' | 'rows' | 'cell' }
+  /** The first and last of the columns and rows in which a zone has cells. */
+  | { readonly op: 'extent'; readonly zone: number; readonly part: 'left' | 'right' | 'bottom' | 'top' }
   /** How many are in one of some states, by their counters. */
   | { readonly op: 'in states'; readonly counters: readonly number[] }
   /** How many slots of a kind are in use, and for how many there is room. */

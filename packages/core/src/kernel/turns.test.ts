@@ -1,5 +1,6 @@
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { compileLightly, compilePlan, Run } from '../index.ts';
+import { repainted } from '../engine/zones.ts';
 import { zonesOf } from '../plan/start-space.ts';
 import { makeKernels } from '../javascript/make-kernels.ts';
 import { expectSameKernel, isKernel, modelOf } from '../../test/kernel-models.ts';
@@ -366,10 +367,11 @@ describe('turns that are kernels', () => {
       const executable = compilePlan(plan, engine === 'JavaScript', engine).executable();
       const run = new Run(executable, usualValues(plan), 3);
       run.runTo(3);
-      const [patch, walls] = executable.state.zones.masks.map((mask) => ({ ...mask, inside: mask.inside.slice() }));
-      patch!.inside.fill(1);
-      walls!.inside.set(walls!.inside.map((_, cell) => (cell % walls!.raster.columns === 100 ? 1 : 0)));
-      executable.useZones(zonesOf(plan, [patch!, walls!]));
+      const { zones, grounds } = executable.state;
+      const patch = repainted(zones.masks[0]!, [[0, 0]], 99, true, grounds[0]!.space);
+      const walls = { ...zones.masks[1]!, inside: zones.masks[1]!.inside.slice() };
+      walls.inside.set(walls.inside.map((_, cell) => (cell % walls.raster.columns === 100 ? 1 : 0)));
+      executable.useZones(zonesOf(plan, [patch, walls]));
       run.runTo(8);
       return { view: executable.view(), lines: executable.linesByKernel.has(0) };
     });

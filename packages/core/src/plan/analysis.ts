@@ -1,5 +1,6 @@
 import type { Body, Code, CountedPlan, FieldPlan, Mode, Plan, Statement, WriteHow } from './plan.ts';
 import { isSought } from './picks.ts';
+import { zoneOfAgents } from './zone-asked.ts';
 import { spaceOfKind } from './plan.ts';
 import { visitCode, visitExpr, visitStatements } from './visit.ts';
 
@@ -192,6 +193,7 @@ export function effectsOf(rule: { readonly body: Body }): RuleEffects {
         return;
       }
       if (q.over.is !== 'tally') asksAgents = true;
+      if (zoneOfAgents(q)) sought.add(q.kind);
       if (q.reach.is === 'tied') rowsAsked.add(`${q.reach.network}:${q.reach.side}`);
       if (q.over.is !== 'agents' || q.reach.is === 'all' || q.reach.is === 'tied') return;
       queried.add(q.kind);
