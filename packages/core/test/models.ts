@@ -1,8 +1,9 @@
 import type { Crew } from '../src/kernel/crew.ts';
 import { expect } from 'vitest';
-import type { CompiledPlan, ModelFile, Plan, StudiedModel } from '../src/index.ts';
-import { compilePlan, interpretPlan, loadModel, ModelError, Run } from '../src/index.ts';
+import type { ModelFile, Plan, StudiedModel } from '../src/index.ts';
+import { compileLightly, compilePlan, interpretPlan, loadModel, ModelError, Run } from '../src/index.ts';
 import type { Executable } from '../src/engine/executable.ts';
+import { makeKernels } from '../src/javascript/make-kernels.ts';
 
 /** Loads a model that is meant to be right; fails with its findings if it is not. */
 export function planOf(text: string, files?: ReadonlyMap<string, ModelFile>): Plan {
@@ -79,6 +80,9 @@ function toldText(executable: Executable, run: Run): string {
 /** How far a run goes on before it comes back, and how often it does. */
 const [THERE, EVERY] = [2, 5];
 
+/** Up to how many steps code goes without kernels before it takes them up. */
+const LIGHT = 7;
+
 /** Goes some steps further, also into one that fails, and back to where it was. */
 function thereAndBack({ executable, run }: { readonly executable: Executable; readonly run: Run }): void {
   const snapshot = structuredClone(run.snapshot());
@@ -92,14 +96,16 @@ function thereAndBack({ executable, run }: { readonly executable: Executable; re
 }
 
 /**
- * Runs the interpreter, kernels in WebAssembly, and by every third seed each (1, 4 ... and 2, 5 ...) those in JavaScript and the code without kernels of turns, side by side, all but the first with ways there and back.
+ * Runs the interpreter, kernels in WebAssembly, and a third by the seed, side by side, all but the first with ways there and back: kernels in JavaScript (1, 4 ...),
+ * code without kernels of turns (5, 11 ...), or code that takes up kernels after some steps, as the page does (2, 8 ...).
  *
  * @param crews threads that help, each crew with a run of its own
  * @returns the first step at which they differ, or -1
  */
 export function firstDifference(plan: Plan, seed: number, steps: number, crews: readonly Crew[] = []): number {
+  const light = seed % 6 === 2 ? compileLightly(plan) : undefined;
   // Code that tells what agents go through has no kernels for their turns.
-  const third = [() => [], () => [compilePlan(plan, false, 'JavaScript')], () => [compilePlan(plan, true)]];
+  const third = [() => [], () => [compilePlan(plan, false, 'JavaScript')], () => [light ?? compilePlan(plan, true)]];
   const compiled = [compilePlan(plan), ...third[seed % third.length]!()];
   const helped = crews.map((crew) => compiled[0]!.executable(crew));
   const engines = [interpretPlan(plan), ...compiled.map((one) => one.executable()), ...helped];
@@ -114,6 +120,7 @@ export function firstDifference(plan: Plan, seed: number, steps: number, crews: 
   for (let step = 0; step <= steps; step++) {
     if (!isOne(runs.map(({ executable, run }) => stateText(executable, run)))) return step;
     if (!isOne(runs.map(({ executable, run }) => toldText(executable, run)))) return step;
+    if (step === (seed % LIGHT) + 1) light?.takeUp(makeKernels);
     if ((step + seed) % EVERY === 0) runs.slice(1).forEach(thereAndBack);
     const failures = runs.map(({ run }) => failureOf(() => run.next()));
     if (!isOne(failures)) return step;
