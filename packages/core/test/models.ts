@@ -1,6 +1,6 @@
 import type { Crew } from '../src/kernel/crew.ts';
 import { expect } from 'vitest';
-import type { ModelFile, Plan, StudiedModel } from '../src/index.ts';
+import type { CompiledPlan, ModelFile, Plan, StudiedModel } from '../src/index.ts';
 import { compileLightly, compilePlan, interpretPlan, loadModel, ModelError, Run } from '../src/index.ts';
 import type { Executable } from '../src/engine/executable.ts';
 import { makeKernels } from '../src/javascript/make-kernels.ts';

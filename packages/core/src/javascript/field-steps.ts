@@ -5,7 +5,7 @@ import type { CellValues } from '../forms/space.ts';
 import { partsOf } from '../kernel/crew.ts';
 import type { KernelPart } from '../kernel/kernels.ts';
 import type { CellKernel } from '../kernel/field-kernels.ts';
-import type { PlanKernels } from '../kernel/plan-kernels.ts';
+import type { CompiledKernels, KernelsOfReaches, PlanKernels } from '../kernel/plan-kernels.ts';
 import * as math from '../math.ts';
 import { mayChangeItself } from '../plan/analysis.ts';
 import { visitExpr } from '../plan/visit.ts';
@@ -36,6 +36,15 @@ interface OverCells {
   readonly given: readonly number[];
 }
 
+/** A kernel over the cells of a field, if there is one, with what it is called by. */
+interface ReadyKernel {
+  readonly kernel: CellKernel | undefined;
+  readonly ready: RunKernels;
+}
+
+/** So many cells take about as long by code as kernels take to be made, which are so only for values of parameters that stay for longer. */
+const WORTH_MAKING = 30_000;
+
 /** First and next values of fields (S25). */
 export class FieldSteps {
   /** Of each field, whether a cell's next value depends on nothing but the cell itself, so that it can be written at once. */
@@ -46,13 +55,15 @@ export class FieldSteps {
   constructor(
     private readonly state: RunState,
     private readonly bound: FieldCode,
-    private readonly kernels: PlanKernels['fields'],
+    private readonly kernels: Pick<PlanKernels, 'fields' | 'byReach'>,
     private readonly ready: RunKernels,
+    /** Makes kernels ready that were compiled for the run as it is now. */
+    private readonly readyFor: (compiled: CompiledKernels) => RunKernels,
   ) {
     // Of a kernel that met no finite number the values it began with must still be there.
     this.inPlace = state.plan.fields.map(
       ({ grow, spread, fade, becomes, kept }, i) =>
-        !spread && !fade && !becomes && !kept && !kernels.growth[i] && (!grow || isOfOwnCell(grow)),
+        !spread && !fade && !becomes && !kept && !kernels.fields.growth[i] && (!grow || isOfOwnCell(grow)),
     );
   }
 
@@ -129,15 +140,40 @@ export class FieldSteps {
 
   /** What a field grows by is added; unless more comes after it, it is kept within bounds. */
   private grow(index: number, to: CellValues, low: number, high: number): void {
-    const kernel = this.kernels.growth[index];
+    const { kernel, ready } = this.kernelOf('growth', index);
     const within = kernel?.keeps ? ([low, high] as const) : NO_BOUNDS;
     this.byKernel(
       index,
       kernel,
-      (growth) => this.callOverCells(growth, index, to, [], ...within),
+      (growth) => this.callOverCells(ready, growth, index, to, [], ...within),
       () => this.bound.code.fieldGrows[index]!(to, 0, 0),
     );
   }
+
+  /** The kernel for a field, with what it is called by: one that is there for all values of parameters, or for those by which its reaches go now. */
+  private kernelOf(of: 'growth' | 'becomes', index: number): ReadyKernel {
+    const kernel = this.kernels.fields[of][index];
+    if (kernel || !this.kernels.byReach) return { kernel, ready: this.ready };
+    const { parameters, kernelsFor } = this.kernels.byReach;
+    const now = this.state.context.parameters;
+    if (parameters.some((at, i) => this.byReach.values[i] !== now[at]))
+      this.byReach = { values: parameters.map((at) => now[at]!), cells: 0, made: undefined };
+    const { byReach } = this;
+    const { columns, rows } = this.state.fields[index]!;
+    byReach.cells += columns * rows;
+    if (!byReach.made && byReach.cells >= WORTH_MAKING) {
+      const made = kernelsFor(now);
+      byReach.made = { fields: made.fields, ready: this.readyFor(made) };
+    }
+    return { kernel: byReach.made?.fields[of][index], ready: byReach.made?.ready ?? this.ready };
+  }
+
+  /** The values of the parameters by which reaches go, how many cells have changed with them, and kernels for them. */
+  private byReach: {
+    readonly values: readonly number[];
+    cells: number;
+    made: (Pick<KernelsOfReaches, 'fields'> & { readonly ready: RunKernels }) | undefined;
+  } = { values: [], cells: 0, made: undefined };
 
   /** By a kernel; where there is none, and where it has met what is no finite number, by the code that tells where and why, or finds nothing wrong. */
   private byKernel(
@@ -168,10 +204,10 @@ export class FieldSteps {
     const raster = this.state.fields[index]!;
     const { space: s, fade, bounds, becomes } = this.state.plan.fields[index]!;
     const { space } = this.state.grounds[s]!;
-    const name = this.kernels.spread[index];
+    const name = this.kernels.fields.spread[index];
     if (name) {
       const given = [1 - share, share / space.neighbours, rest];
-      this.call({ name, columns: [from, out], raster, isByRow: true, given }, low, high);
+      this.call(this.ready, { name, columns: [from, out], raster, isByRow: true, given }, low, high);
       return;
     }
     spreadInto(out, from, raster, space, share);
@@ -182,9 +218,9 @@ export class FieldSteps {
   /** Fades, and, unless it becomes something else, keeps within bounds. */
   private fade(index: number, from: CellValues, out: CellValues, rest: number, low: number, high: number): void {
     const raster = this.state.fields[index]!;
-    const name = this.kernels.fade[index];
+    const name = this.kernels.fields.fade[index];
     if (name) {
-      this.call({ name, columns: [from, out], raster, isByRow: false, given: [rest] }, low, high);
+      this.call(this.ready, { name, columns: [from, out], raster, isByRow: false, given: [rest] }, low, high);
       return;
     }
     for (let i = 0; i < out.length; i++) out[i] = from[i]! * rest;
@@ -193,17 +229,16 @@ export class FieldSteps {
   }
 
   /** Calls a kernel, whose last column is where values go and whose last numbers are the bounds. */
-  private call(of: OverCells, low: number, high: number): number {
-    if (!(low > high)) return this.overCells({ ...of, given: [...of.given, low, high] });
+  private call(ready: RunKernels, of: OverCells, low: number, high: number): number {
+    if (!(low > high)) return this.overCells(ready, { ...of, given: [...of.given, low, high] });
     // Bounds that have passed one another are met one after the other, the lower first.
-    const met = this.overCells({ ...of, given: [...of.given, -Infinity, Infinity] });
+    const met = this.overCells(ready, { ...of, given: [...of.given, -Infinity, Infinity] });
     if (met < 0) keepWithin(of.columns[of.columns.length - 1]!, low, high);
     return met;
   }
 
   /** A kernel over all cells, by as many as help with it. @returns -1, or more where a part met what is no finite number */
-  private overCells({ name, columns, raster, isByRow, given }: OverCells): number {
-    const { ready } = this;
+  private overCells(ready: RunKernels, { name, columns, raster, isByRow, given }: OverCells): number {
     const cells = raster.columns * raster.rows;
     const sizes = isByRow ? [raster.columns, raster.rows] : [];
     const part = (from: number, to: number): KernelPart => ({ columns, given: [...sizes, from, to, ...given] });
@@ -231,12 +266,13 @@ export class FieldSteps {
     if (changed) values.set(out);
     const key = mix(index + 0x1f83d9ab);
     const keys = [ruleKey0(context.seed, context.step, key), ruleKey1(context.seed, context.step, key)] as const;
+    const { kernel, ready } = this.kernelOf('becomes', index);
     this.byKernel(
       index,
-      this.kernels.becomes[index],
+      kernel,
       (becoming) => {
         const bounds = this.boundsOf(this.state.plan.fields[index]!.bounds);
-        return this.callOverCells(becoming, index, out, becoming.draws ? keys : [], ...bounds);
+        return this.callOverCells(ready, becoming, index, out, becoming.draws ? keys : [], ...bounds);
       },
       () => this.bound.code.fieldBecomes[index]!(out, ...keys),
     );
@@ -248,6 +284,7 @@ export class FieldSteps {
   }
 
   private callOverCells(
+    ready: RunKernels,
     { name, fields, given, hasTables, margin }: CellKernel,
     index: number,
     to: CellValues,
@@ -261,7 +298,7 @@ export class FieldSteps {
     const numbers = given.map((e) => (e.op === 'parameter' ? context.parameters : context.variables)[e.index]!);
     const raster = this.state.fields[index]!;
     const isByRow = margin !== undefined;
-    return this.call({ name, columns, raster, isByRow, given: [...keys, ...numbers] }, low, high);
+    return this.call(ready, { name, columns, raster, isByRow, given: [...keys, ...numbers] }, low, high);
   }
 
   private share(body: P.AskedBody, site: number): number {

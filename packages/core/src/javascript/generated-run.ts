@@ -6,6 +6,7 @@ import { ruleKey0, ruleKey1 } from '../engine/random/stream.ts';
 import type { RunContext } from '../engine/run-context.ts';
 import { Trace } from '../engine/trace.ts';
 import type { Crew } from '../kernel/crew.ts';
+import type { CompiledKernels } from '../kernel/plan-kernels.ts';
 import type { Called, KernelEngine } from '../kernel/kernels.ts';
 import { networkMeasure } from '../measures/network-measures.ts';
 import { logLines } from '../plan/analysis.ts';
@@ -145,12 +146,12 @@ export class GeneratedRun implements Executable {
     return this.bound;
   }
 
-  private readyKernels(): RunKernels {
-    return new RunKernels(this.made.kernels, this.state.memory, this.called, this.crew);
+  private readyKernels(compiled: CompiledKernels = this.made.kernels): RunKernels {
+    return new RunKernels(compiled, this.state.memory, this.called, this.crew);
   }
 
   private readyFields(): FieldSteps {
-    return new FieldSteps(this.state, this, this.made.kernels.fields, this.runKernels);
+    return new FieldSteps(this.state, this, this.made.kernels, this.runKernels, (more) => this.readyKernels(more));
   }
 
   private readyTurns(): TurnsByKernel | undefined {

@@ -1,7 +1,7 @@
 import type { RunMemory } from '../engine/memory/run-memory.ts';
 import type { Crew } from '../kernel/crew.ts';
 import type { Called, Kernel, KernelEngine, KernelPart, ReadyKernels } from '../kernel/kernels.ts';
-import type { PlanKernels } from '../kernel/plan-kernels.ts';
+import type { CompiledKernels, PlanKernels } from '../kernel/plan-kernels.ts';
 import type * as P from '../plan/plan.ts';
 import type { RunState } from '../state/run-state.ts';
 import type { Seam, TurnsByKernel } from './turns-by-kernel.ts';
@@ -27,7 +27,7 @@ export class RunKernels {
   private ready: (ReadyKernels & { readonly shared: object | undefined }) | undefined;
 
   constructor(
-    private readonly compiled: PlanKernels,
+    private readonly compiled: CompiledKernels,
     private readonly memory: RunMemory,
     private readonly called: Called,
     private readonly crew: Crew | undefined,

@@ -4,10 +4,13 @@ import { formOf } from '../forms/forms.ts';
 import { drawsLuck } from '../plan/analysis.ts';
 import type * as P from '../plan/plan.ts';
 import { spaceOfRaster } from '../plan/plan.ts';
+import { positionsIn } from '../plan/positions.ts';
 import type { CellAround, CellMargin, CellRead } from './cell-rows.ts';
 import { cellsAround, rowsOfCells } from './cell-rows.ts';
 import type { CellSight, FieldsAround, GivenNumber } from './cell-names.ts';
 import { cellValue, cellValueByBranches } from './cell-values.ts';
+import type { DistanceSight } from './field-reaches.ts';
+import { knownDistance } from './field-reaches.ts';
 import type { F64, KernelFunction, Local, Numbers, Statement, StreamStatement } from './kernel.ts';
 import { column, f64, i32, load, number, ofOne, product, set, store, sum } from './kernel.ts';
 import { KEYS } from './luck.ts';
@@ -43,7 +46,8 @@ export interface FieldKernels {
   readonly fade: readonly (string | undefined)[];
 }
 
-export function fieldKernels(plan: P.Plan): FieldKernels {
+/** @param parameters values for which kernels are made where reaches go by parameters; without them there are none for such fields */
+export function fieldKernels(plan: P.Plan, parameters?: ArrayLike<number>): FieldKernels {
   const functions: KernelFunction[] = [];
   const add = <T>(made: { readonly function: KernelFunction; readonly kernel: T } | undefined): T | undefined => {
     if (made) functions.push(made.function);
@@ -53,8 +57,8 @@ export function fieldKernels(plan: P.Plan): FieldKernels {
     add(made && { function: made, kernel: made.name });
   return {
     functions,
-    growth: plan.fields.map((field, g) => add(growthOf(plan, field, g))),
-    becomes: plan.fields.map((field, g) => add(becomingOf(plan, field, g))),
+    growth: plan.fields.map((field, g) => add(growthOf(plan, field, g, parameters))),
+    becomes: plan.fields.map((field, g) => add(becomingOf(plan, field, g, parameters))),
     spread: plan.fields.map((field, g) => named(spreadOf(plan, field, g))),
     fade: plan.fields.map((field, g) => named(field.fade && !field.spread ? fadeOf(field, g) : undefined)),
   };
@@ -95,6 +99,7 @@ class Reads {
   constructor(
     private readonly plan: P.Plan,
     private readonly of: number,
+    readonly distances: DistanceSight,
   ) {}
 
   /** On a grid all fields have its cells; on a plane those with cells of one size, as far as the text tells it. */
@@ -159,32 +164,47 @@ interface MadeKernel {
   readonly kernel: CellKernel;
 }
 
-function growthOf(plan: P.Plan, field: P.FieldPlan, g: number): MadeKernel | undefined {
+function growthOf(
+  plan: P.Plan,
+  field: P.FieldPlan,
+  g: number,
+  parameters: ArrayLike<number> | undefined,
+): MadeKernel | undefined {
   const { grow, spread, fade } = field;
   const time = number(field.growPerTime ? plan.clock.stepLength : 1);
   const grown = (value: F64, sight: CellSight): F64 => sum(sight.own(g), product(time, value));
   const keeps = keepsAtEnd(field) && !spread && !fade;
-  return grow && kernelOf(plan, g, { name: `grow${g}`, body: grow, keeps, becoming: grown });
+  return grow && kernelOf(plan, g, { name: `grow${g}`, body: grow, keeps, parameters, becoming: grown });
 }
 
-function becomingOf(plan: P.Plan, { becomes, bounds }: P.FieldPlan, g: number): MadeKernel | undefined {
-  const keeps = bounds !== undefined;
-  return becomes && kernelOf(plan, g, { name: `become${g}`, body: becomes, keeps, becoming: (value) => value });
+function becomingOf(
+  plan: P.Plan,
+  { becomes, bounds }: P.FieldPlan,
+  g: number,
+  parameters: ArrayLike<number> | undefined,
+): MadeKernel | undefined {
+  const of = { name: `become${g}`, keeps: bounds !== undefined, parameters, becoming: (value: F64) => value };
+  return becomes && kernelOf(plan, g, { ...of, body: becomes });
 }
 
 interface CellBody {
   readonly name: string;
   readonly body: P.ValueBody;
   readonly keeps: boolean;
+  readonly parameters: ArrayLike<number> | undefined;
   /** What a cell becomes, given the value of the body. */
   becoming(value: F64, sight: CellSight): F64;
 }
 
 /** A kernel that gives each cell a value by a body: row by row where this looks at other cells. */
-function kernelOf(plan: P.Plan, g: number, { name, body, keeps, becoming }: CellBody): MadeKernel | undefined {
+function kernelOf(
+  plan: P.Plan,
+  g: number,
+  { name, body, keeps, parameters, becoming }: CellBody,
+): MadeKernel | undefined {
   const field = plan.fields[g]!;
   const space = plan.spaces[field.space]!;
-  const reads = new Reads(plan, g);
+  const reads = new Reads(plan, g, { parameters, setOnce: positionsIn(body).setOnce });
   const draws = body.statements.some(drawsLuck);
   const trial = sightOf(space, field, ANYWHERE, reads);
   const inStream = draws ? undefined : cellValue(body, trial);
@@ -251,7 +271,7 @@ function sightOf(
     given: (e) => reads.number(e),
     tables: () => reads.tables(),
     around: (reach, raster) => {
-      const steps = reads.hasCells(raster) ? stepsTo(space, field, row, reach) : undefined;
+      const steps = reads.hasCells(raster) ? stepsTo(space, field, row, reach, reads.distances) : undefined;
       if (!steps) return undefined;
       reads.see(steps);
       const at =
@@ -270,17 +290,18 @@ function sightOf(
 /** How far cells may lie apart that a kernel looks at. */
 const MOST_APART = 16;
 
-/** The steps to a reach, where the text says how far it goes and how large cells are. */
+/** The steps to a reach, where it is known how far it goes and how large cells are. */
 function stepsTo(
   space: P.SpacePlan,
   field: P.FieldPlan,
   row: number,
   { is, distance }: P.SpaceReach,
+  distances: DistanceSight,
 ): readonly CellStep[] | undefined {
   if (is === 'here') return undefined;
   if (is === 'next to') return stepsAround(space, 1, row, is, 0);
   const cell = formOf(space).isOfCells ? 1 : numberOf(field.cell);
-  const far = distance.op === 'number' ? distance.value : NaN;
+  const far = knownDistance(distance, distances) ?? NaN;
   if (!cell || !(far >= 0 && far / cell <= MOST_APART)) return undefined;
   if (is === 'within' && !areMiddlesEven(space, cell)) return undefined;
   return stepsAround(space, cell, row, is, far);

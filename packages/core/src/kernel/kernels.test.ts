@@ -1,4 +1,4 @@
-import { describe, expect, it } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
 import { interpretPlan } from '../interpret/interpret.ts';
 import { compilePlan, Run } from '../index.ts';
 import { failureOf, firstDifference, planOf } from '../../test/models.ts';
@@ -8,6 +8,7 @@ import type { F64, KernelFunction, Statement, Test } from './kernel.ts';
 import { column, compare, f64, i32, load, number, plus, product, set, store, sum, when, whole } from './kernel.ts';
 import type { KernelEngine } from './kernels.ts';
 import { Kernels } from './kernels.ts';
+import { planKernels } from './plan-kernels.ts';
 import { RunMemory } from '../engine/memory/run-memory.ts';
 
 const ENGINES: readonly KernelEngine[] = ['WebAssembly', 'JavaScript'];
@@ -112,6 +113,8 @@ const CHANGES = [
   '  grow (mean of (light at it) over cells in a square of 1) - fog / 8\n  spread 0.1\n  keep -1 to limit',
   '  grow 0.01 * (count cells within 1 where fog at it > 0.25)\n  fade 0.1',
   '  becomes (count cells in a square of 0) + (if any cells within 1 where exp(light at it) > 2 then 1 else 0)',
+  '  becomes (count cells within (rain * 12) where fog at it > 0.5) / 8 + light / 9',
+  '  grow 0.01 * (sum of (exp(light at it)) over cells in a square of (rain * 8)) - fog\n  spread 0.1\n  becomes max of (fog at it) over cells in a cross of (rain * 8) when chance(0.3)',
   '  becomes mean of (exp(fog at it)) over cells within 1 where light at it > 0.1\n  keep -3 to 3',
   '  becomes mean of (light at it / fog at it) over cells within 1 where fog at it > 0.1\n  becomes fog / 2 when chance(0.3)\n  keep -3 to 3',
 ];
@@ -287,7 +290,7 @@ describe('fields that change by kernels', () => {
     'grow, spread, fade and become by kernels, wherever these can do what their lines say: %s',
     (space) => {
       for (const change of CHANGES) {
-        const { growth, spread, fade, becomes } = fieldKernels(planOf(fieldModel(space, change)));
+        const { growth, spread, fade, becomes } = fieldKernels(planOf(fieldModel(space, change)), [0.125]);
         const has = (word: string): boolean => change.includes(`  ${word} `);
         // The last column and row of that plane are narrower.
         const isLeft = space.startsWith('plane 7') && change.includes('within');
@@ -317,6 +320,52 @@ describe('fields that change by kernels', () => {
       expect([change, late![0]]).toEqual([change, 'WebAssembly']);
       expect([change, ...early!.slice(1)]).toEqual([change, ...late!.slice(1)]);
     }
+  });
+
+  it('are made for the values of the parameters by which reaches go, of which the last are kept', () => {
+    const change = '  becomes (count cells within (rain * 8) where fog at it > 0.5) / 8 + light / 9';
+    const { fields, byReach } = planKernels(planOf(fieldModel('grid 12 by 11, wrapping', change)), true);
+    expect([fields.becomes[1], byReach?.parameters]).toEqual([undefined, [0]]);
+    const becomingFor = (rain: number): unknown => byReach!.kernelsFor([rain]).fields.becomes[1];
+    expect(becomingFor(-1)).toBeUndefined();
+    const made = [1, 2, 3, 4, 5, 6, 7].map((eighths) => becomingFor(eighths / 8));
+    expect(made.every((kernel) => kernel !== undefined)).toBe(true);
+    expect(becomingFor(0.125)).toBe(made[0]);
+    becomingFor(1);
+    becomingFor(1.125);
+    expect(becomingFor(0.125)).not.toBe(made[0]);
+    expect(becomingFor(0.875)).toBe(made[6]);
+  });
+
+  it.each([
+    '  becomes (count cells within (rain * 8) where fog at it > 0.5) / 8 + light / 9',
+    '  grow 0.1 * (mean of (light at it) over cells in a square of (rain * 8)) - fog / 3\n  spread 0.1\n  keep -1 to 1',
+  ])('are there for large fields whose reaches go by a parameter that changes: %s', (change) => {
+    const plan = planOf(
+      fieldModel('grid 180 by 170, wrapping', change)
+        .replace('  keep -1', '  becomes max of (fog at it) over cells within (rain * 12) when chance(0.3)\n  keep -1')
+        .replace('agent', 'timeline\n  at 2 hours: rain = 0.25\nagent'),
+    );
+    const [early, late] = [new CompiledPlan(plan), compilePlan(plan)].map((compiled) => {
+      const executable = compiled.executable();
+      new Run(executable, [0.125], 4).runTo(4);
+      return executable.state.fields[1]!.values;
+    });
+    expect(late).toEqual(early);
+  });
+
+  it('are made for a value of a parameter once so many cells have changed with it', () => {
+    const change = '  becomes (count cells within (rain * 8) where fog at it > 0.5) / 8 + light / 9';
+    const byCode = ['grid 180 by 170', 'grid 120 by 110'].map((space) => {
+      const plan = planOf(fieldModel(space, change));
+      const executable = compilePlan(plan).executable();
+      const run = new Run(executable, [0.125], 1);
+      const byCell = executable.code.fieldBecomes as unknown as Record<number, () => void>;
+      const becoming = vi.spyOn(byCell, 1);
+      run.runTo(5);
+      return becoming.mock.calls.length;
+    });
+    expect(byCode).toEqual([0, 2]);
   });
 
   it('tell the same failure where growth leaves the numbers', () => {
