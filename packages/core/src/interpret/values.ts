@@ -64,7 +64,7 @@ export function numberOf(run: ReferenceRun, e: P.Expr, frame: Frame): number {
       return (frame.locals[e.local] as Agent | null)?.number ?? 0;
     case 'field': {
       const grid = run.fields[e.field]!;
-      return grid.values[cellAt(at(e.x), at(e.y), grid, run.groundOf(e.field).space)]!;
+      return grid.values[cellAt(at(e.x), at(e.y), grid, run.groundOf(e.field).space)] ?? NaN;
     }
     case 'cell':
       return run.fields[e.field]!.values[frame.cell]!;

@@ -88,7 +88,8 @@ export function emitValue(out: BodyWriter, e: P.Expr): string {
     case 'number or 0':
       return `(L${e.local} >= 0 ? k${e.kind}_num[L${e.local}] : 0)`;
     case 'field':
-      return `${fieldValues(out, e.field)}[${cellIndex(out, e.field, e.x, e.y)}]`;
+      // No number where the place is none, in place of nothing.
+      return `(+${fieldValues(out, e.field)}[${cellIndex(out, e.field, e.x, e.y)}])`;
     case 'field cell':
       return `${fieldValues(out, e.field)}[${emitValue(out, e.cell)}]`;
     case 'cell':

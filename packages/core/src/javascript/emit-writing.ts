@@ -52,9 +52,9 @@ export function emitWriteField(out: BodyWriter, s: Of<'write field'>): void {
     w.line(`p = ${emitValue(out, s.value)};`);
     if (out.options.atOnce) {
       if (field.isSingle || s.value.op !== 'number') emitChecked(out, heldCode('p', field), s.site);
-      w.line(
-        addsField(out, s.field) ? `g${s.field}_v[cell] += p;` : loggedWrite(fieldColumnId(s.field), 'cell', s.how),
-      );
+      const written = loggedWrite(fieldColumnId(s.field), 'cell', s.how);
+      // There is no cell where the place is none.
+      w.line(addsField(out, s.field) ? `g${s.field}_v[cell] += p;` : `if (cell >= 0) ${written}`);
       return;
     }
     w.line(`p = ${heldCode(applied(`g${s.field}_v[cell]`, s.how, 'p'), field)};`);

@@ -1,5 +1,7 @@
-import { describe, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
+import { compilePlan, Run } from '../index.ts';
 import { expectSameKernel, modelOf } from '../../test/kernel-models.ts';
+import { firstDifference, planOf, usualValues } from '../../test/models.ts';
 
 /** Agents that may be nowhere, fields at any place, and what is made of tallies, in kernels beside the interpreter. */
 
@@ -25,6 +27,13 @@ const AT_PLACES: readonly string[] = [
   'let far = ahead(9)\nscent at far += 0.25\nfood = scent at far',
   'scent at ahead(food * 20) = food\nturn by uniform(-90 deg, 90 deg)\nmove by 1',
   'with o = random Owl\n  scent at o *= 0.5\nscent at ahead(2) += 0.5',
+];
+
+/** What those who are nowhere do to a field all at once: there is no cell for it. */
+const AT_NOWHERE: readonly string[] = [
+  'if chance(0.5)\n  move to nowhere\nscent += 0.25\nscent *= 1.5',
+  'if chance(0.5)\n  move to nowhere\nscent = food',
+  'if chance(0.5)\n  move to nowhere\nscent at ahead(2) *= 2\nfood += 1\nif scent is scent\n  hunger += 1',
 ];
 
 /** Who is born among obstacles and in zones. */
@@ -63,6 +72,19 @@ describe('turns that are kernels', () => {
   it.each(SPACES)('write fields at any place on a %s', (space) => {
     AT_PLACES.forEach((behaviour, i) =>
       ['in turn', 'all at once'].forEach((mode, m) => expectSameKernel(modelOf(space, behaviour, `do ${mode}`), i + m)),
+    );
+  });
+
+  it.each(SPACES)('do nothing to fields where they are nowhere, by whatever code, on a %s', (space) => {
+    for (const behaviour of AT_NOWHERE)
+      for (const seed of [1, 2, 5, 8]) expectSameKernel(nowhereModel(space, behaviour, 'do all at once'), seed);
+  });
+
+  it.each(SPACES)('fail in the same words where they read a field from nowhere, on a %s', (space) => {
+    const text = nowhereModel(space, 'move to nowhere\nfood = scent', 'do in turn');
+    for (const seed of [1, 2, 5]) expect(firstDifference(planOf(text), seed, 6)).toBe(-1);
+    expect(() => new Run(compilePlan(planOf(text)).executable(), usualValues(planOf(text)), 1).next()).toThrow(
+      /not a number/,
     );
   });
 

@@ -443,7 +443,7 @@ export class TurnStatements {
       const value = isSingle ? values.sheet.kept(given) : values.checked(given, s.site);
       if (isSingle) values.checked(ofOne('single', value), s.site);
       if (addsField(sight, s.field)) onCell(() => sheet.add(store(field, cell, sum(load(field, cell), value))));
-      else this.note(fieldColumnId(s.field), cell, s.how, value);
+      else onCell(() => this.note(fieldColumnId(s.field), cell, s.how, value));
       return;
     }
     const made = s.how === '=' ? given : applied(held(), s.how, given);
