@@ -42,7 +42,7 @@ interface ReadyKernel {
   readonly ready: RunKernels;
 }
 
-/** So many cells take about as long by code as kernels take to be made, which are so only for values of parameters that stay for longer. */
+/** So many cells take longer by code than kernels take to be made, which are so only for values of parameters that stay for longer. */
 const WORTH_MAKING = 30_000;
 
 /** First and next values of fields (S25). */
