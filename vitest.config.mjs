@@ -15,7 +15,10 @@ const alias = Object.entries(core)
 
 export default defineConfig({
   test: {
-    testTimeout: 240_000,
+    // These end what hangs, and nothing else: a busy machine may take ten times as long for a test as a quiet one.
+    testTimeout: 600_000,
+    hookTimeout: 600_000,
+    expect: { poll: { timeout: 60_000 } },
     maxWorkers: 2,
     projects: [
       // What keeps nothing between calls need not be loaded anew for each file of its tests.
@@ -23,13 +26,19 @@ export default defineConfig({
       {
         extends: true,
         resolve: { alias },
-        test: { name: 'parts of the page', include: WITHOUT_STATE, isolate: false },
+        test: {
+          name: 'parts of the page',
+          include: WITHOUT_STATE,
+          isolate: false,
+          setupFiles: ['packages/web/test/set-up.ts'],
+        },
       },
       {
         extends: true,
         resolve: { alias },
         test: {
           name: 'page and commands',
+          setupFiles: ['packages/web/test/set-up.ts'],
           include: ['packages/*/src/**/*.test.{ts,tsx}', 'packages/*/test/**/*.test.ts'],
           exclude: [...OF_CORE, ...WITHOUT_STATE],
         },

@@ -66,7 +66,7 @@ test.describe('Build', () => {
     ])
       expect(text).toContain(piece);
     await page.getByRole('tab', { name: 'The run' }).click();
-    await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBeGreaterThan(60);
+    await expect.poll(() => stepOf(page)).toBeGreaterThan(60);
     expect(await countIn(page, /Vole/)).not.toBe(200);
     // Each part is one step of undo.
     await page.getByLabel('Model text').click();
@@ -80,9 +80,7 @@ test.describe('Build', () => {
   test('draws the states with their counts, and changes the text through the picture', async ({ stage }) => {
     const { page, problems, close } = await openProject(stage);
     await page.getByRole('tab', { name: 'States' }).click();
-    await expect
-      .poll(() => page.getByRole('button', { name: /^State Adult, \d+ in it/ }).count(), { timeout: 10_000 })
-      .toBe(1);
+    await expect.poll(() => page.getByRole('button', { name: /^State Adult, \d+ in it/ }).count()).toBe(1);
     await page.getByRole('button', { name: /^State Adult/ }).click();
     const name = page.getByLabel('Name of the state');
     await name.fill('Grown');
@@ -208,7 +206,7 @@ test.describe('Watch', () => {
     await page.getByRole('list', { name: 'Done by hand' }).getByText('painted NearHedge').first().waitFor();
     await page.getByLabel('Step, date or condition to run to').fill('middle > 0 or now > 240 minutes');
     await page.keyboard.press('Enter');
-    await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBeGreaterThan(before + 200);
+    await expect.poll(() => stepOf(page)).toBeGreaterThan(before + 200);
     const closedAt = await stepOf(page);
     const acts = page.getByRole('button', { name: 'Take back: painted NearHedge' });
     while (await acts.count()) {

@@ -65,7 +65,7 @@ test.describe('a model', () => {
       expect(text).toContain(piece);
     await page.getByRole('tab', { name: 'The run' }).click();
     await page.getByRole('radio', { name: 'all it can' }).click();
-    await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBeGreaterThan(40);
+    await expect.poll(() => stepOf(page)).toBeGreaterThan(40);
     expect(await countIn(page, /Owl/)).toBeGreaterThan(0);
     expect(problems).toEqual([]);
     await close();
@@ -75,7 +75,7 @@ test.describe('a model', () => {
     stage,
   }) => {
     const { page, problems, close } = await openProject(stage);
-    await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBeGreaterThan(20);
+    await expect.poll(() => stepOf(page)).toBeGreaterThan(20);
     const step = await pausedAt(page);
     const voles = await countIn(page, /Adult/);
     await page.getByLabel('When the text changes').selectOption('on');
@@ -202,7 +202,7 @@ test.describe('a model', () => {
   test('has charts that are read as tables and with lines joined', async ({ stage }) => {
     const { page, problems, close } = await openProject(stage);
     await goTo(page, 'Watch');
-    await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBeGreaterThan(10);
+    await expect.poll(() => stepOf(page)).toBeGreaterThan(10);
     await pausedAt(page);
     const chart = page.getByRole('figure', { name: 'Population' });
     await chart.getByText('more of this chart').click();

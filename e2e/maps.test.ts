@@ -79,7 +79,7 @@ test('a map that is dropped becomes a space, is told, drawn and walked on, and i
   await writeModel(page, WALK);
   await expect(page.getByTestId('findings')).toHaveText('The text is right.');
   await goTo(page, 'Watch');
-  await expect.poll(() => countIn(page, /There/), { timeout: 30_000 }).toBe(40);
+  await expect.poll(() => countIn(page, /There/)).toBe(40);
   await expect(page.getByRole('heading', { name: 'Lanes' })).toBeVisible();
 
   await reload(page);

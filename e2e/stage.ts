@@ -58,7 +58,7 @@ export function watchProblems(page: Page): string[] {
 function addressOf(server: ChildProcess): Promise<string> {
   return new Promise((resolve, reject) => {
     let said = '';
-    const timer = setTimeout(() => reject(new Error(`The server did not start: ${said}`)), 20_000);
+    const timer = setTimeout(() => reject(new Error(`The server did not start: ${said}`)), 120_000);
     server.stdout!.on('data', (data: Buffer) => {
       said += data.toString();
       const address = /http:\/\/localhost:\d+/.exec(said)?.[0];
@@ -86,7 +86,7 @@ export async function stepOf(page: Page): Promise<number> {
 export async function runTo(page: Page, step: number): Promise<void> {
   await page.getByLabel('Step, date or condition to run to').fill(String(step));
   await page.keyboard.press('Enter');
-  await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBe(step);
+  await expect.poll(() => stepOf(page)).toBe(step);
   // One that was running may have passed by there before it heard of it.
   await settled(page);
   await expect.poll(() => stepOf(page)).toBe(step);

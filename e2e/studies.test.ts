@@ -29,9 +29,7 @@ async function write(page: Page, text: string): Promise<void> {
 
 async function run(page: Page, total: number): Promise<void> {
   await page.getByRole('button', { name: `Run ${total} runs` }).click();
-  await expect
-    .poll(() => page.getByTestId('vary-progress').innerText(), { timeout: 90_000 })
-    .toBe(`${total} of ${total} done`);
+  await expect.poll(() => page.getByTestId('vary-progress').innerText()).toBe(`${total} of ${total} done`);
 }
 
 /** A table as rows by heading; remarks are left out. */
@@ -86,15 +84,13 @@ test('a study that is written as a text, broken off by a reload and gone on with
   const total = Number(/, (\d+) runs/.exec(await page.getByTestId('study-size').innerText())![1]);
   await page.getByRole('button', { name: `Run ${total} runs` }).click();
   await expect
-    .poll(async () => Number((await page.getByTestId('vary-progress').innerText()).split(' ')[0]), { timeout: 60_000 })
+    .poll(async () => Number((await page.getByTestId('vary-progress').innerText()).split(' ')[0]))
     .toBeGreaterThan(2);
   await reload(page);
   await page.getByTestId('vary-progress').waitFor();
   if ((await page.getByTestId('vary-progress').innerText()) !== `${total} of ${total} done`)
     await page.getByRole('button', { name: 'Go on' }).click();
-  await expect
-    .poll(() => page.getByTestId('vary-progress').innerText(), { timeout: 90_000 })
-    .toBe(`${total} of ${total} done`);
+  await expect.poll(() => page.getByTestId('vary-progress').innerText()).toBe(`${total} of ${total} done`);
   // The text is still there, and what matters is told in words that name a factor and an interval.
   await expect(page.getByRole('textbox', { name: 'Text of the study' })).toHaveValue(text);
   await expect(page.getByRole('region', { name: 'In words' })).toContainText(
@@ -149,7 +145,7 @@ test('a sweep of two factors is read off its map, down to one run in Watch', asy
   await table.getByRole('textbox', { name: 'Filter' }).fill('kestrels > 2 and strike < 0.2');
   await table.getByRole('button', { name: '2', exact: true }).click();
   await page.waitForURL(/\/watch$/);
-  await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBe(150);
+  await expect.poll(() => stepOf(page)).toBe(150);
   await expect(page.getByTestId('now')).toContainText('seed 2');
   await expect(page.getByRole('slider', { name: 'kestrels' })).toHaveValue('8');
   expect(problems).toEqual([]);
@@ -204,7 +200,7 @@ test('many seeds: a chance is read off, what stands out leads to Watch at its st
   await seeds.fill('12');
   await seeds.press('Enter');
   await page.getByRole('button', { name: 'Run 12 seeds' }).click();
-  await expect.poll(() => page.getByTestId('repeat-progress').innerText(), { timeout: 90_000 }).toBe('12 of 12 done');
+  await expect.poll(() => page.getByTestId('repeat-progress').innerText()).toBe('12 of 12 done');
   const outcomes = page.getByRole('region', { name: 'Outcomes' });
   const ask = async (condition: string): Promise<void> => {
     await outcomes.getByRole('textbox', { name: 'Condition' }).fill(condition);
@@ -240,7 +236,7 @@ test('many seeds: a chance is read off, what stands out leads to Watch at its st
   await seeds.fill('5');
   await seeds.press('Enter');
   await page.getByRole('button', { name: 'Run 5 seeds' }).click();
-  await expect.poll(() => page.getByTestId('repeat-progress').innerText(), { timeout: 90_000 }).toBe('5 of 5 done');
+  await expect.poll(() => page.getByTestId('repeat-progress').innerText()).toBe('5 of 5 done');
   await page.getByRole('button', { name: 'beside' }).click();
   const differences = page.getByRole('table', { name: 'Differences of both studies' });
   await expect(differences.locator('tr', { hasText: 'peak' }).first()).toHaveText(/^peak\s*0\s*0 to 0\s*5$/);
@@ -253,7 +249,7 @@ test('many seeds: a chance is read off, what stands out leads to Watch at its st
   await row.getByRole('button', { name: 'open there' }).click();
   await page.waitForURL(/\/watch$/);
   await expect(page.getByTestId('now')).toContainText(`seed ${seed}`);
-  await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBeGreaterThan(0);
+  await expect.poll(() => stepOf(page)).toBeGreaterThan(0);
   expect(problems).toEqual([]);
   await context.close();
 });
@@ -273,11 +269,9 @@ test('what meetings recorded becomes a network: its figures over all runs, its f
   await seeds.press('Enter');
   await page.getByRole('checkbox', { name: /keep what is recorded/ }).check();
   // Its size is told before anything starts.
-  await expect(page.getByTestId('record-size')).toHaveText(/about [\d.]+ [kM]B a run, [\d.]+ [kM]B in all/, {
-    timeout: 30_000,
-  });
+  await expect(page.getByTestId('record-size')).toHaveText(/about [\d.]+ [kM]B a run, [\d.]+ [kM]B in all/);
   await page.getByRole('button', { name: 'Run 5 seeds' }).click();
-  await expect.poll(() => page.getByTestId('repeat-progress').innerText(), { timeout: 90_000 }).toBe('5 of 5 done');
+  await expect.poll(() => page.getByTestId('repeat-progress').innerText()).toBe('5 of 5 done');
   await page.getByRole('button', { name: /^what was recorded/ }).click();
   await page.getByRole('combobox', { name: 'Record', exact: true }).selectOption('groomed');
   await page.getByRole('combobox', { name: 'Seed of the record' }).selectOption('3');

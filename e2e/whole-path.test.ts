@@ -24,13 +24,12 @@ const SEEDS = 6;
 test('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bundle on another machine', async ({
   stage,
 }) => {
-  test.setTimeout(240_000);
   const { context, page, problems } = await stage.visitor();
   await page.goto(stage.url);
 
   // Build: the demo is alive, and says it is right.
   await page.getByTestId('now').waitFor();
-  await expect.poll(() => stepOf(page), { timeout: 15_000 }).toBeGreaterThan(5);
+  await expect.poll(() => stepOf(page)).toBeGreaterThan(5);
   await expect(page.getByTestId('findings')).toHaveText('The text is right.', { useInnerText: true });
   await expect(page.getByTestId('key')).toContainText(/Adult Vole\s+\d+/, { useInnerText: true });
 
@@ -73,9 +72,7 @@ test('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bun
   await goTo(page, 'Repeat');
   await editWord(page, 'Number of seeds', String(SEEDS));
   await page.getByRole('button', { name: `Run ${SEEDS} seeds` }).click();
-  await expect
-    .poll(() => page.getByTestId('repeat-progress').innerText(), { timeout: 60_000 })
-    .toBe(`${SEEDS} of ${SEEDS} done`);
+  await expect.poll(() => page.getByTestId('repeat-progress').innerText()).toBe(`${SEEDS} of ${SEEDS} done`);
   await expect(page.getByRole('region', { name: 'What came out' })).toContainText(
     new RegExp(`died_out\\s+0 of ${SEEDS}`),
     { useInnerText: true },
@@ -83,7 +80,7 @@ test('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bun
   const plot = (await page.getByTestId('fan-plot').boundingBox())!;
   await page.mouse.click(plot.x + plot.width / 2, plot.y + plot.height / 2);
   await page.waitForURL(/\/watch$/);
-  await expect.poll(() => stepOf(page), { timeout: 20_000 }).toBeGreaterThan(330);
+  await expect.poll(() => stepOf(page)).toBeGreaterThan(330);
   await expect(page.getByTestId('now')).toContainText(/seed [1-6]/, { useInnerText: true });
 
   // The same rows on the command line, to the last digit.
@@ -116,7 +113,7 @@ test('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bun
   await editWord(page, 'Seeds each', '2');
   await expect(page.getByTestId('vary-size')).toContainText('strike: 0, 0.2, 0.4.', { useInnerText: true });
   await page.getByRole('button', { name: 'Run 6 runs' }).click();
-  await expect.poll(() => page.getByTestId('vary-progress').innerText(), { timeout: 60_000 }).toBe('6 of 6 done');
+  await expect.poll(() => page.getByTestId('vary-progress').innerText()).toBe('6 of 6 done');
   const sweep = await saved(page, filesOf(page, 'Meadow year summaries'), 'CSV');
   const sweepLines = sweep.bytes
     .toString()
@@ -191,9 +188,7 @@ test('walks the whole path: Build, Watch, Repeat, Vary, Match, Tell, and the bun
   await expect(other.page.getByTestId('rerun-repeat')).toHaveCount(0);
   for (const kind of ['repeat', 'vary']) {
     await other.page.getByRole('button', { name: 'Run them here' }).first().click();
-    await expect
-      .poll(() => other.page.getByTestId(`rerun-${kind}`).innerText(), { timeout: 60_000 })
-      .toContain('to the bit');
+    await expect.poll(() => other.page.getByTestId(`rerun-${kind}`).innerText()).toContain('to the bit');
   }
   await goTo(other.page, 'Match');
   await expect.poll(() => other.page.getByTestId('observed-point').count()).toBe(2);

@@ -2,6 +2,7 @@
 import { fireEvent, screen, within } from '@testing-library/react';
 import { parquetMetadata, parquetReadObjects } from 'hyparquet';
 import { afterEach, expect, it, vi } from 'vitest';
+import { eventually } from '../../test/patience.ts';
 import { shown } from '../../test/shown.tsx';
 import { ChartFrame } from './ChartFrame.tsx';
 import { store } from '../store/store.ts';
@@ -64,11 +65,11 @@ it('its files say what they are of; what has moved on since is said in the chart
   );
   expect(screen.getByTestId('provenance').textContent).toBe('text 1234, seeds 1 to 4; the text has changed since');
   fireEvent.click(screen.getByRole('button', { name: 'CSV' }));
-  await vi.waitFor(() => expect(took).toHaveBeenCalledTimes(1));
+  await eventually(() => expect(took).toHaveBeenCalledTimes(1));
   const [name, csv] = took.mock.calls[0]!;
   expect([name, await csv.text()]).toEqual(['voles.csv', '# model: M\n# seeds 1 to 4\nstep,"a, b"\n0,0\n1,\n']);
   fireEvent.click(screen.getByRole('button', { name: 'Parquet' }));
-  await vi.waitFor(() => expect(took).toHaveBeenCalledTimes(2));
+  await eventually(() => expect(took).toHaveBeenCalledTimes(2));
   const [second, parquet] = took.mock.calls[1]!;
   expect(second).toBe('voles.parquet');
   const file = await parquet.arrayBuffer();
@@ -89,7 +90,7 @@ it('a figure that is not there yet is said not to be, and so is a size that cann
     </ChartFrame>,
   );
   fireEvent.click(screen.getByRole('button', { name: 'PNG' }));
-  await vi.waitFor(() =>
+  await eventually(() =>
     expect(store.getState().interface.notices.at(-1)?.text).toBe('There is no figure to save yet.'),
   );
   fireEvent.click(screen.getByRole('button', { name: '160 mm' }));

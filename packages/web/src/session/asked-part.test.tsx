@@ -2,6 +2,7 @@
 import { screen } from '@testing-library/react';
 import { Suspense } from 'react';
 import { expect, it, vi } from 'vitest';
+import { eventually } from '../../test/patience.ts';
 import { shown } from '../../test/shown.tsx';
 import { store } from '../store/store.ts';
 import { askedPart } from './asked-part.tsx';
@@ -35,7 +36,7 @@ it('a part that cannot be loaded is said to be so, and the view around it stays'
       </Suspense>
     </main>,
   );
-  await vi.waitFor(() => expect(screen.queryByText('on its way')).toBeNull());
+  await eventually(() => expect(screen.queryByText('on its way')).toBeNull());
   expect(screen.getByText('around it')).toBeDefined();
   expect(store.getState().interface.notices.at(-1)?.text).toMatch(/^The list could not be loaded\..*your text is safe/);
 });

@@ -1,6 +1,7 @@
 import 'fake-indexeddb/auto';
 import { fileMark } from '@vole/core';
 import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
+import { eventually } from '../../test/patience.ts';
 import type { WatchRequest } from '../simulation/protocol.ts';
 import { filesBeside } from '../simulation/beside.ts';
 import { repository } from '../storage/repository.ts';
@@ -61,7 +62,7 @@ describe('the project on the page', () => {
   it('is checked and saved a little after a change, once for many', async () => {
     for (const text of ['model First\n# a\n', 'model First\n# ab\n', 'model First\n# abc\n']) changeText(text);
     expect(project().dirty).toBe(true);
-    await vi.waitFor(() => expect(project()).toMatchObject({ dirty: false, revision: 2 }), { timeout: 3000 });
+    await eventually(() => expect(project()).toMatchObject({ dirty: false, revision: 2 }));
     expect(loads().map(({ text }) => text)).toEqual(['model First\n', 'model First\n# abc\n']);
     expect((await repository.project(id))!.text).toBe('model First\n# abc\n');
   });
@@ -77,7 +78,7 @@ describe('the project on the page', () => {
     expect(loads().at(-1)).toMatchObject({ goesOn: true });
     store.dispatch(watchActions.goesOn(true));
     changeText('model First\n# more\n');
-    return vi.waitFor(() => expect(loads().at(-1)).toMatchObject({ text: 'model First\n# more\n', goesOn: true }));
+    return eventually(() => expect(loads().at(-1)).toMatchObject({ text: 'model First\n# more\n', goesOn: true }));
   });
 
   it('is saved before another one is opened, and when the page is hidden or closed', async () => {
@@ -87,11 +88,11 @@ describe('the project on the page', () => {
     expect((await repository.project(id))!.text).toBe('model First\n# kept\n');
     changeText('model Second\n# hidden\n');
     listeners.get('visibilitychange')!({ preventDefault: () => undefined });
-    await vi.waitFor(async () => expect((await repository.project(other.id))!.text).toBe('model Second\n# hidden\n'));
+    await eventually(async () => expect((await repository.project(other.id))!.text).toBe('model Second\n# hidden\n'));
     changeText('model Second\n# closed\n');
     let asks = 0;
     listeners.get('beforeunload')!({ preventDefault: () => asks++ });
-    await vi.waitFor(async () => expect((await repository.project(other.id))!.text).toBe('model Second\n# closed\n'));
+    await eventually(async () => expect((await repository.project(other.id))!.text).toBe('model Second\n# closed\n'));
     expect(asks).toBe(1);
     listeners.get('beforeunload')!({ preventDefault: () => asks++ });
     expect(asks).toBe(1);
@@ -129,14 +130,14 @@ describe('the project on the page', () => {
     const other = new BroadcastChannel('vole-parade');
     await repository.saveProject(id, 1, { text: 'model Elsewhere\n' });
     other.postMessage({ id, revision: 2 });
-    await vi.waitFor(() =>
+    await eventually(() =>
       expect(project()).toMatchObject({ text: 'model Elsewhere\n', conflict: undefined, revision: 2 }),
     );
     other.postMessage({ id: 'another', revision: 9 });
     store.dispatch(projectActions.textTyped('model Mine now\n'));
     await repository.saveProject(id, 2, { text: 'model Elsewhere again\n' });
     other.postMessage({ id, revision: 3 });
-    await vi.waitFor(() => expect(project().conflict).toMatchObject({ text: 'model Elsewhere again\n' }));
+    await eventually(() => expect(project().conflict).toMatchObject({ text: 'model Elsewhere again\n' }));
     expect(project().text).toBe('model Mine now\n');
     other.close();
   });
@@ -159,7 +160,7 @@ describe('the project on the page', () => {
     store.dispatch(projectActions.textTyped('model First\n# unsaved\n'));
     const other = new BroadcastChannel('vole-parade');
     other.postMessage({ id, revision: await repository.renameProject(id, 'Named there'), name: 'Named there' });
-    await vi.waitFor(() =>
+    await eventually(() =>
       expect(project()).toMatchObject({
         name: 'Named there',
         text: 'model First\n# unsaved\n',
@@ -183,7 +184,7 @@ describe('the project on the page', () => {
     });
     let asks = 0;
     listeners.get('beforeunload')!({ preventDefault: () => asks++ });
-    await vi.waitFor(() => expect(asks).toBe(1));
+    await eventually(() => expect(asks).toBe(1));
     // Another project has it not; opened again, this one has it still.
     const row = (await repository.project(id))!;
     await openProject(await repository.addProject('Second', 'model Second\n'));
@@ -207,12 +208,12 @@ describe('the project on the page', () => {
     const before = loads().length;
     other.postMessage({ id: 'another', file: 'rain.csv' });
     other.postMessage({ id, file: 'rain.csv' });
-    await vi.waitFor(() => expect(loads()).toHaveLength(before + 1));
+    await eventually(() => expect(loads()).toHaveLength(before + 1));
     expect(filesBeside().get('rain.csv')).toBe('day,rain\n1,2\n');
     expect(project().files).toEqual({ 'rain.csv': fileMark('day,rain\n1,2\n') });
     store.dispatch(projectActions.textTyped('model First\nvariable rain from "rain.csv"\n'));
     await takeFile(new File(['day,rain\n1,5\n'], 'rain.csv'));
-    await vi.waitFor(() => expect(heard).toContainEqual({ id, file: 'rain.csv' }));
+    await eventually(() => expect(heard).toContainEqual({ id, file: 'rain.csv' }));
     other.close();
   });
 

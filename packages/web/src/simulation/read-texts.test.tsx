@@ -2,6 +2,7 @@
 import 'fake-indexeddb/auto';
 import { act, screen } from '@testing-library/react';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { eventually } from '../../test/patience.ts';
 import { dispatched, shown } from '../../test/shown.tsx';
 import { TextWorkerInPlay } from '../../test/text-worker-in-play.ts';
 import { store } from '../store/store.ts';
@@ -121,6 +122,6 @@ describe('who looks at a text', () => {
     expect(await screen.findByText('M30')).toBeDefined();
     expect(texts.filter((each) => each === text(30)).length).toBe(2);
     shown(<Title of={`${text(31)}# ${TextWorkerInPlay.BREAK}\n`} />);
-    await vi.waitFor(() => expect(store.getState().interface.notices.at(-1)?.text).toBe(COULD_NOT));
+    await eventually(() => expect(store.getState().interface.notices.at(-1)?.text).toBe(COULD_NOT));
   });
 });

@@ -1,6 +1,7 @@
 import 'fake-indexeddb/auto';
 import { loadModel } from '@vole/core';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { eventually } from '../../test/patience.ts';
 import { WorkerInPlay } from '../../test/workers-in-play.ts';
 import { db } from '../storage/db.ts';
 import { repository } from '../storage/repository.ts';
@@ -48,8 +49,7 @@ const wish = (projectId: string): NewStudy => ({
   ...partsOf(SMALL, 150),
 });
 const status = () => store.getState().studies.match;
-const ended = () =>
-  vi.waitFor(() => expect(status()).toMatchObject({ running: false, secondsLeft: undefined }), 20_000);
+const ended = () => eventually(() => expect(status()).toMatchObject({ running: false, secondsLeft: undefined }));
 const digest = () => askStudy(status().study!.id, { is: 'digest' });
 
 beforeEach(() => {
@@ -96,7 +96,7 @@ describe('a search for what agrees', () => {
     // The last of the draws from the prior never ends: all others do.
     WorkerInPlay.silentOn.set(40, 1);
     beginStudy(wish(other), plan);
-    await vi.waitFor(() => expect(status().done).toBe(30 + 39), 20_000);
+    await eventually(() => expect(status().done).toBe(30 + 39));
     stopStudy('match');
     await ended();
     store.dispatch(studyActions.cleared());
@@ -141,7 +141,7 @@ describe('a search for what agrees', () => {
       plan,
     );
     await ended();
-    await vi.waitFor(() => expect(store.getState().studies.repeat).toMatchObject({ running: false, done: 3 }));
+    await eventually(() => expect(store.getState().studies.repeat).toMatchObject({ running: false, done: 3 }));
     const repeat = store.getState().studies.repeat.study!.id;
     expect(await askStudy(repeat, { is: 'agreement', of: 'none' })).toBeUndefined();
     holdAgainst({ text: wording(SMALL).replace('height from', 'height * 2 from'), tables: { 'seen.csv': CSV } });

@@ -13,6 +13,7 @@ import {
   simulate,
 } from '@vole/core';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { eventually } from '../../test/patience.ts';
 import { WorkerInPlay } from '../../test/workers-in-play.ts';
 import { db } from '../storage/db.ts';
 import { repository } from '../storage/repository.ts';
@@ -65,7 +66,7 @@ const wish = (projectId: string, more: Partial<NewStudy> = {}): NewStudy => ({
 
 const statusOf = (kind: 'repeat' | 'vary' = 'repeat') => store.getState().studies[kind];
 const finished = (kind: 'repeat' | 'vary' = 'repeat') =>
-  vi.waitFor(() => expect(statusOf(kind)).toMatchObject({ running: false, secondsLeft: undefined }));
+  eventually(() => expect(statusOf(kind)).toMatchObject({ running: false, secondsLeft: undefined }));
 const alone = (seed: number, parameters = plan.parameters.map((p) => p.value)): RunResult =>
   (simulate(compilePlan(plan), { parameters, seed, every: 2 }) as { result: RunResult }).result;
 
@@ -305,7 +306,7 @@ describe('a study', () => {
   it('begins a run again whose worker has died or gone silent, and gives what it would have given', async () => {
     WorkerInPlay.isHeld = true;
     beginStudy(wish(projectId), plan);
-    await vi.waitFor(() => expect(WorkerInPlay.all).toHaveLength(2));
+    await eventually(() => expect(WorkerInPlay.all).toHaveLength(2));
     WorkerInPlay.isHeld = false;
     for (const worker of WorkerInPlay.all.slice(0, 2)) worker.onerror!({ message: 'out of memory' });
     await finished();
@@ -333,7 +334,7 @@ describe('a study', () => {
 
   it('is given a text with errors: says so and ends', async () => {
     beginStudy(wish(projectId, { text: 'model Broken\nagent\n' }), plan);
-    await vi.waitFor(() => expect(statusOf().failure).toMatch(/name/));
+    await eventually(() => expect(statusOf().failure).toMatch(/name/));
   });
 
   it('that is begun by many quick clicks leaves no worker behind', async () => {
@@ -361,7 +362,7 @@ describe('a study', () => {
     expect(await repository.studies(projectId)).toEqual([]);
     isFull = false;
     storeAgain('repeat');
-    await vi.waitFor(() => expect(statusOf().unstored).toBe(0));
+    await eventually(() => expect(statusOf().unstored).toBe(0));
     expect(hasUnstoredRuns()).toBe(false);
     expect(store.getState().project.problem).toBeUndefined();
     const [stored] = await repository.studies(projectId);
@@ -399,7 +400,7 @@ describe('a study', () => {
     full.mockRestore();
     closed.mockRestore();
     storeAgain('repeat');
-    await vi.waitFor(() => expect(statusOf().unstored).toBe(0));
+    await eventually(() => expect(statusOf().unstored).toBe(0));
   });
 
   it('says to those who wait that the worker has died, and not for ever nothing', async () => {
@@ -482,7 +483,7 @@ describe('records of a study', () => {
     expect(await db.records.where({ studyId: idOf() }).count()).toBe(0);
     full.mockRestore();
     storeAgain('repeat');
-    await vi.waitFor(() => expect(statusOf().unstored).toBe(0));
+    await eventually(() => expect(statusOf().unstored).toBe(0));
     expect(await db.records.where({ studyId: idOf() }).count()).toBe(4);
     const copy = await repository.duplicateProject(projectId, 'Copy');
     const [copied] = await repository.studies(copy.id);
@@ -524,7 +525,7 @@ describe('a study that takes as many seeds as it needs', () => {
     });
     const whole = await digestOfRuns();
     begin(0.05);
-    await vi.waitFor(() => expect(statusOf('vary').done).toBeGreaterThan(2));
+    await eventually(() => expect(statusOf('vary').done).toBeGreaterThan(2));
     stopStudy('vary');
     await finished('vary');
     const half = statusOf('vary').study!;

@@ -2,6 +2,7 @@
 import type { Question } from '@vole/core';
 import { act, screen } from '@testing-library/react';
 import { beforeEach, expect, it, vi } from 'vitest';
+import { eventually } from '../../test/patience.ts';
 import { dispatched, shown } from '../../test/shown.tsx';
 import type { StudyRow } from '../storage/schema.ts';
 import { store } from '../store/store.ts';
@@ -71,7 +72,7 @@ it('the last answer stays with its question until the next is there; of question
   for (const of of [2, 3, 4]) rerender(<One of={of} />);
   expect(screen.getByText('{"is":"summaries","of":1}: first')).toBeDefined();
   await asked[1]!.answer('second');
-  await vi.waitFor(() => expect(asked).toHaveLength(3));
+  await eventually(() => expect(asked).toHaveLength(3));
   expect(asked.map(({ question }) => (question as unknown as { of: number }).of)).toEqual([1, 2, 4]);
   await asked[2]!.answer('fourth');
   expect(screen.getByText('{"is":"summaries","of":4}: fourth')).toBeDefined();
@@ -83,7 +84,7 @@ it('an answer about another study is never shown for the one on show', async () 
   await asked[0]!.answer('of the first study');
   show('t');
   expect(screen.getByText('nothing')).toBeDefined();
-  await vi.waitFor(() => expect(asked.map((each) => each.study)).toEqual(['s', 't']));
+  await eventually(() => expect(asked.map((each) => each.study)).toEqual(['s', 't']));
   await asked[1]!.answer('of the second');
   expect(screen.getByText(/of the second/)).toBeDefined();
 });
@@ -93,7 +94,7 @@ it('a question that cannot be answered is told, and the last answer stays', asyn
   shown(<One of={1} />);
   await asked[0]!.answer('first');
   dispatched(studyActions.changed({ kind: 'repeat', status: { version: 7 } }));
-  await vi.waitFor(() => expect(asked).toHaveLength(2));
+  await eventually(() => expect(asked).toHaveLength(2));
   await asked[1]!.refuse('The results are gone.');
   expect(store.getState().interface.notices.at(-1)).toMatchObject({ text: 'The results are gone.', tone: 'problem' });
   expect(screen.getByText(/first/)).toBeDefined();
