@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
 import {
+  beginAnew,
   countIn,
   expect,
   goTo,
@@ -24,14 +25,6 @@ async function cursorAfter(page: Page, part: string, words: string): Promise<voi
     .click();
   await page.locator('.cm-line', { hasText: words }).first().click();
   await page.keyboard.press('End');
-}
-
-/** Pauses, and gives the step at which the run has come to rest. */
-async function pausedAt(page: Page): Promise<number> {
-  await page.getByRole('button', { name: 'Pause' }).click();
-  // It says “Play” when a frame has come that goes on no more.
-  await page.getByRole('button', { name: 'Play' }).waitFor();
-  return stepOf(page);
 }
 
 test.describe('a model', () => {
@@ -64,8 +57,7 @@ test.describe('a model', () => {
     for (const piece of ['agent Vole', 'agent Owl', 'behaviour graze', 'behaviour breed', 'hunt'])
       expect(text).toContain(piece);
     await page.getByRole('tab', { name: 'The run' }).click();
-    await page.getByRole('radio', { name: 'all it can' }).click();
-    await expect.poll(() => stepOf(page)).toBeGreaterThan(40);
+    await runTo(page, 60);
     expect(await countIn(page, /Owl/)).toBeGreaterThan(0);
     expect(problems).toEqual([]);
     await close();
@@ -75,8 +67,8 @@ test.describe('a model', () => {
     stage,
   }) => {
     const { page, problems, close } = await openProject(stage);
-    await expect.poll(() => stepOf(page)).toBeGreaterThan(20);
-    const step = await pausedAt(page);
+    const step = 25;
+    await runTo(page, step);
     const voles = await countIn(page, /Adult/);
     await page.getByLabel('When the text changes').selectOption('on');
     await cursorAfter(page, 'Kestrel', 'start kestrels anywhere');
@@ -202,8 +194,8 @@ test.describe('a model', () => {
   test('has charts that are read as tables and with lines joined', async ({ stage }) => {
     const { page, problems, close } = await openProject(stage);
     await goTo(page, 'Watch');
-    await expect.poll(() => stepOf(page)).toBeGreaterThan(10);
-    await pausedAt(page);
+    await beginAnew(page);
+    await runTo(page, 20);
     const chart = page.getByRole('figure', { name: 'Population' });
     await chart.getByText('more of this chart').click();
     await chart.getByLabel('voles').check();
@@ -230,7 +222,6 @@ test.describe('a model', () => {
   test('is run under two policies on the same luck, side by side, with one view', async ({ stage }) => {
     const { page, problems, close } = await openProject(stage);
     await goTo(page, 'Watch');
-    await pausedAt(page);
     await runTo(page, 60);
     await page.getByRole('button', { name: 'compare with this run' }).click();
     await page.getByText(/compared with, seed 1/).waitFor();

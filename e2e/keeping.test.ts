@@ -281,7 +281,9 @@ test.describe('bad input is said clearly, and nothing is lost', () => {
     const { context, page, problems } = await stage.visitor();
     await page.goto(stage.url);
     await page.getByTestId('now').waitFor();
-    await writeModel(page, SMALL.replace('start 40', 'start 20000').replace('50 by 50', '500 by 500'));
+    // It goes on for longer than anybody looks.
+    const long = SMALL.replace(/end after \d+ steps/, 'end after 1000000 steps');
+    await writeModel(page, long.replace('start 40', 'start 20000').replace('50 by 50', '500 by 500'));
     await expect.poll(() => page.getByTestId('key').innerText()).toMatch(/A\s+20/);
     await goTo(page, 'Watch');
     const from = await stepOf(page);
