@@ -1,4 +1,4 @@
-import { mkdirSync, readdirSync, rmSync, statSync } from 'node:fs';
+import { readdirSync, rmSync, statSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
 import type { Bundle } from '@vole/core';
 import {
@@ -11,7 +11,7 @@ import {
   tablesNamedIn,
   treeOf,
 } from '@vole/core';
-import { Output, readBytes, readText } from './files.ts';
+import { makeFolder, Output, readBytes, readText } from './files.ts';
 import { filesBeside } from './model-file.ts';
 import { UsageError } from './usage-error.ts';
 
@@ -115,11 +115,7 @@ export function writeFolder(bundle: Bundle, folder: string, force: boolean): rea
   const paths = Object.keys(files).sort((a, b) => Number(a === 'manifest.json') - Number(b === 'manifest.json'));
   for (const path of paths) {
     const target = join(folder, path);
-    try {
-      mkdirSync(dirname(target), { recursive: true });
-    } catch (error) {
-      throw new UsageError(`the folder ${dirname(target)} cannot be made (${(error as NodeJS.ErrnoException).code})`);
-    }
+    makeFolder(dirname(target));
     const output = new Output(target, { inputs: [], force });
     output.write(files[path]!);
     output.finish();

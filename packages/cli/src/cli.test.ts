@@ -282,17 +282,22 @@ describe('files', () => {
     const limited = (command: string) =>
       spawnSync('bash', ['-c', `ulimit -f 1; trap '' XFSZ; ${command}`], { encoding: 'utf8' });
     const formatted = limited(`"${process.execPath}" "${VOLE}" format "${model}" --write`);
-    expect(formatted.stderr).toMatch(/cannot be written \(EFBIG\); what was there before is as it was/);
+    expect(formatted.stderr).toMatch(
+      /cannot be written \(it would be larger than a file may be there\); what was there before is as it was/,
+    );
     expect(formatted.status).toBe(2);
     expect(readFileSync(model, 'utf8')).toBe(before);
-    for (const args of [
-      ['--out', '/dev/full'],
-      ['--out', home],
-      ['--out', join(home, 'none', 'rows.csv')],
-      ['--record', model],
-    ]) {
-      const { stderr, status } = vole('run', model, ...args);
-      expect(stderr, args.join(' ')).toMatch(/^vole: .*(no room left|is a folder|cannot be written|cannot be made)/m);
+    for (const [option, path, why] of [
+      ['--out', '/dev/full', /cannot be written \(there is no room left on the disk\)/],
+      ['--out', home, /is a folder/],
+      ['--out', join(home, 'none', 'rows.csv'), /cannot be written \(the folder that it is to be in is not there\)/],
+      ['--out', join(home, `${'n'.repeat(250)}.csv`), /cannot be written \(its name is too long\)/],
+      ['--record', model, /cannot be made \(there is a file of that name\)/],
+      ['--record', join(model, 'more'), /cannot be made \(what should be its folder is a file\)/],
+    ] as const) {
+      const { stderr, status } = vole('run', model, option, path);
+      expect(stderr, path).toMatch(/^vole: /m);
+      expect(stderr, path).toMatch(why);
       expect(stderr).not.toMatch(/^ {4}at /m);
       expect(status).toBe(2);
     }

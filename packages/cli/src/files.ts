@@ -3,6 +3,7 @@ import {
   chmodSync,
   closeSync,
   fsyncSync,
+  mkdirSync,
   openSync,
   readFileSync,
   realpathSync,
@@ -13,18 +14,27 @@ import {
 } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { UsageError } from './usage-error.ts';
+import { codeOf, whyNot } from './why-not.ts';
 
 /** Reading and writing of files: nothing is half read or half written, and no input is ever written over. */
-
-function codeOf(error: unknown): string {
-  return (error as NodeJS.ErrnoException).code ?? String(error);
-}
 
 function statOf(path: string): Stats | undefined {
   try {
     return statSync(path);
   } catch {
     return undefined;
+  }
+}
+
+/**
+ * Makes a folder, and those around it, where they are not there.
+ * @throws UsageError
+ */
+export function makeFolder(path: string): void {
+  try {
+    mkdirSync(path, { recursive: true });
+  } catch (error) {
+    throw new UsageError(`the folder ${path} cannot be made (${whyNot(error)})`);
   }
 }
 
@@ -37,7 +47,7 @@ export function readBytes(path: string): Buffer {
   try {
     return readFileSync(path);
   } catch (error) {
-    throw new UsageError(`${path} cannot be read (${codeOf(error)})`);
+    throw new UsageError(`${path} cannot be read (${whyNot(error)})`);
   }
 }
 
@@ -113,7 +123,7 @@ export class Output {
     try {
       this.handle = openSync(this.aside ?? this.target, isDevice ? 'w' : 'wx');
     } catch (error) {
-      throw new UsageError(`${path} cannot be written (${codeOf(error)})`);
+      throw new UsageError(`${path} cannot be written (${whyNot(error)})`);
     }
     if (!this.aside) return;
     unfinished.add(this.aside);
@@ -140,14 +150,14 @@ export class Output {
         const code = codeOf(error);
         // Whoever reads has enough.
         if (code === 'EPIPE') process.exit(0);
-        if (code !== 'EAGAIN') throw this.failure(code);
+        if (code !== 'EAGAIN') throw this.failure(error);
       }
     }
   }
 
-  private failure(code: string): UsageError {
+  private failure(error: unknown): UsageError {
     this.abandon();
-    const what = code === 'ENOSPC' ? 'there is no room left on the disk' : code;
+    const what = whyNot(error);
     return new UsageError(
       this.path === undefined
         ? `standard output cannot be written (${what})`
@@ -163,7 +173,7 @@ export class Output {
       closeSync(this.handle);
       if (this.aside) renameSync(this.aside, this.target);
     } catch (error) {
-      throw this.failure(codeOf(error));
+      throw this.failure(error);
     }
     if (this.aside) unfinished.delete(this.aside);
   }

@@ -2,6 +2,7 @@ import { Command, CommanderError } from 'commander';
 import { ENGINE_VERSION } from '@vole/core';
 import { completionCommand } from './completion.ts';
 import { UsageError } from './usage-error.ts';
+import { whyNot } from './why-not.ts';
 
 const EXAMPLES = `
 Examples:
@@ -51,10 +52,7 @@ for (const stream of [process.stdout, process.stderr]) {
   stream.on('error', (error: NodeJS.ErrnoException) => {
     // Whoever reads has enough, as in `vole check model.vole | head -1`.
     if (error.code === 'EPIPE') process.exit();
-    if (stream === process.stdout)
-      process.stderr.write(
-        `vole: standard output cannot be written (${error.code === 'ENOSPC' ? 'there is no room left on the disk' : error.code})\n`,
-      );
+    if (stream === process.stdout) process.stderr.write(`vole: standard output cannot be written (${whyNot(error)})\n`);
     process.exit(2);
   });
 }

@@ -1,7 +1,7 @@
-import { existsSync, mkdirSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { Command } from 'commander';
-import { Output } from './files.ts';
+import { makeFolder, Output } from './files.ts';
 import { UsageError } from './usage-error.ts';
 
 export function newCommand(): Command {
@@ -17,11 +17,7 @@ export function newCommand(): Command {
         .replace(/^-+|-+$/g, '');
       if (!file) throw new UsageError(`“${folder}” has no letter to name a model by`);
       if (existsSync(folder)) throw new UsageError(`${folder} is there already; name another folder`);
-      try {
-        mkdirSync(folder, { recursive: true });
-      } catch (error) {
-        throw new UsageError(`the folder ${folder} cannot be made (${(error as NodeJS.ErrnoException).code})`);
-      }
+      makeFolder(folder);
       const title = name.replace(/[^\p{L}\p{N} -]+/gu, ' ').trim();
       const paths = [
         [`${file}.vole`, modelText(title.charAt(0).toUpperCase() + title.slice(1))],

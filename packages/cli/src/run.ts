@@ -1,4 +1,3 @@
-import { mkdirSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { Command } from 'commander';
 import type { FinishedRun, LoadedModel, Proposer, RunOutcome, StudyJob } from '@vole/core';
@@ -20,7 +19,7 @@ import {
 } from '@vole/core';
 import { diagnosticText } from './diagnostic-text.ts';
 import type { WriteRules } from './files.ts';
-import { Output } from './files.ts';
+import { makeFolder, Output } from './files.ts';
 import { modelOrExplain } from './model-file.ts';
 import { ThreadExecutor } from './thread-executor.ts';
 import { recordNames } from './record-files.ts';
@@ -164,14 +163,7 @@ async function runInOrder(
 function openRecords(loaded: LoadedModel, folder: string, rules: WriteRules): Output[] {
   const { records } = loaded.plan;
   if (records.length === 0) throw new UsageError('the model has no “record” to write');
-  try {
-    mkdirSync(folder, { recursive: true });
-    if (!statSync(folder).isDirectory()) throw new Error('ENOTDIR');
-  } catch (error) {
-    throw new UsageError(
-      `the folder ${folder} cannot be made (${(error as NodeJS.ErrnoException).code ?? (error as Error).message})`,
-    );
-  }
+  makeFolder(folder);
   return recordNames(loaded.plan).map((name, i) => {
     const output = new Output(join(folder, `${name}.csv`), rules);
     output.line(csvOf([recordHeader(loaded.plan, i)]));

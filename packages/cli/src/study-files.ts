@@ -1,6 +1,7 @@
-import { existsSync, mkdirSync, statSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { ENGINE_VERSION, modelNamedIn, textDigest } from '@vole/core';
+import { makeFolder } from './files.ts';
 import type { ReadModel } from './model-file.ts';
 import { StudyFolder } from './study-folder.ts';
 import { UsageError } from './usage-error.ts';
@@ -30,14 +31,7 @@ export function openFolder(
   { out, resume }: { readonly out: string; readonly resume?: boolean },
   last: 'study.json' | 'match.json',
 ): StudyFolder {
-  try {
-    mkdirSync(out, { recursive: true });
-    if (!statSync(out).isDirectory()) throw new Error('ENOTDIR');
-  } catch (error) {
-    throw new UsageError(
-      `the folder ${out} cannot be made (${(error as NodeJS.ErrnoException).code ?? (error as Error).message})`,
-    );
-  }
+  makeFolder(out);
   const digest = textDigest(
     `${ENGINE_VERSION}\n${model.text}\n${[...model.sources].flat().join('\n')}\n${parts.join('\n')}`,
   );

@@ -25,6 +25,7 @@ import {
 } from '@vole/core';
 import { Output } from './files.ts';
 import { UsageError } from './usage-error.ts';
+import { whyNot } from './why-not.ts';
 
 /** Where finished runs are kept until the tables are written, and after: blocks, each after its length as a 32-bit number. */
 const JOURNAL = 'runs.blocks';
@@ -95,9 +96,8 @@ export class StudyFolder {
     try {
       appendFileSync(join(this.folder, JOURNAL), bytes);
     } catch (error) {
-      const code = (error as NodeJS.ErrnoException).code ?? String(error);
       throw new UsageError(
-        `${join(this.folder, JOURNAL)} cannot be written (${code === 'ENOSPC' ? 'there is no room left on the disk' : code}); --resume goes on once it can`,
+        `${join(this.folder, JOURNAL)} cannot be written (${whyNot(error)}); --resume goes on once it can`,
       );
     }
   }
