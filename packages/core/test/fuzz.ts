@@ -2,6 +2,8 @@ import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { applyEdits } from '../src/diagnostics.ts';
 import type { Bundle } from '../src/index.ts';
 import { BundleError, formatModel, loadModel, lookAtTable, readBundle, sheetRows, writeBundle } from '../src/index.ts';
+import type { SheetRow } from '../src/language/sheet.ts';
+import { SheetProblem } from '../src/language/sheet.ts';
 import { readSeries } from '../src/studies/match/observations.ts';
 import { planOf } from './models.ts';
 import { EXAMPLE_MAPS } from './example-maps.ts';
@@ -88,7 +90,15 @@ function fuzzTable(seed: number): string | undefined {
       typist.below(3) > 0 ? String(typist.below(100)) : from(CELLS),
     ).join(mark);
   const text = Array.from({ length: typist.below(12) }, () => row() + from(BREAKS)).join('');
-  const [header, ...rows] = sheetRows(text);
+  const lines = text.split(/\r\n|\r|\n/).length;
+  let sheet: readonly SheetRow[];
+  try {
+    sheet = sheetRows(text);
+  } catch (error) {
+    if (!(error instanceof SheetProblem)) throw error;
+    return error.line < 1 || error.line > lines ? `says line ${error.line} of ${lines} lines` : undefined;
+  }
+  const [header, ...rows] = sheet;
   const names = header?.cells ?? [];
   try {
     lookAtTable(text);
@@ -102,7 +112,6 @@ function fuzzTable(seed: number): string | undefined {
     { columns: [from([...names, 'voles', 'constructor'])] },
     PLAN,
   );
-  const lines = text.split(/\r\n|\r|\n/).length;
   for (const problem of problems) {
     const line = Number(/^Line (\d+)/.exec(problem)?.[1] ?? 1);
     if (line < 1 || line > lines) return `says “${problem}” of ${lines} lines`;

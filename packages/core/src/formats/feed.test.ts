@@ -113,6 +113,12 @@ describe('a transit feed', () => {
   it.each([
     ['a table is missing', { 'stop_times.txt': undefined }, {}, /no stop_times\.txt/],
     ['a column is missing', { 'trips.txt': 'route_id,trip_id\n' }, {}, /trips\.txt has no column “service_id”/],
+    [
+      'a cell is not closed',
+      { 'routes.txt': 'route_id,route_short_name\nr1,1\nr2,"2\nr3,3\n' },
+      {},
+      /routes\.txt has a cell whose quotation marks do not fit, in row 3,/,
+    ],
     ['a route is unknown', {}, { routes: ['7'] }, /no route “7”/],
     ['a day is none', {}, { date: '2031-02-30' }, /“2031-02-30” is no date/],
     ['nothing runs on a day', {}, { date: '2031-05-17' }, /No trip of this feed runs on 2031-05-17/],

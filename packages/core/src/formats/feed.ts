@@ -84,12 +84,18 @@ class Feed {
         'A transit feed is a zip or a folder with stops.txt, trips.txt and stop_times.txt.',
       );
     }
-    const { data, meta } = Papa.parse<Row>(text.replace(/^\uFEFF/, ''), {
+    const { data, meta, errors } = Papa.parse<Row>(text.replace(/^\uFEFF/, ''), {
       header: true,
       skipEmptyLines: 'greedy',
       transformHeader: (head) => head.trim(),
       transform: (cell) => cell.trim(),
     });
+    const quotes = errors.find(({ type }) => type === 'Quotes');
+    if (quotes)
+      throw new MapProblem(
+        `${name}.txt has a cell whose quotation marks do not fit, in row ${(quotes.row ?? 0) + 1}, its head counted.`,
+        'Close each cell that begins with a quotation mark, and write marks inside it twice.',
+      );
     const missing = needs.find((column) => !meta.fields?.includes(column));
     if (missing) throw new MapProblem(`${name}.txt has no column “${missing}”.`, 'The open form of feeds asks for it.');
     return data;

@@ -78,6 +78,11 @@ describe('a table of agents', () => {
   it.each<[string, string, string]>([
     ['is not there', '', '“voles.csv” is not there'],
     ['is empty', '# only a remark\n\n', 'line 1: the file is empty'],
+    [
+      'has a quotation mark that is not closed',
+      'x,y,name\n1,2,"tall\n3,4,small\n',
+      'line 2: a quotation mark opens a cell',
+    ],
     ['places nobody', '# made up\nweight\n3\n', 'line 2: columns x and y are missing'],
     [
       'has a word for a number',

@@ -18,7 +18,7 @@ import * as say from './meaning-messages.ts';
 import type { SheetRow } from './sheet.ts';
 import type { ReadValue } from './raster-file.ts';
 import { numberOfWord, readRaster } from './raster-file.ts';
-import { cellNumber, DELIMITERS, sheetRows } from './sheet.ts';
+import { cellNumber, DELIMITERS, SheetProblem, sheetRows, shownCell } from './sheet.ts';
 import type * as Ast from './syntax.ts';
 import { constantOf, unitScale } from './scales.ts';
 import { partsOf } from './syntax.ts';
@@ -96,7 +96,9 @@ export class DataReader {
   private sheet(file: Ast.FileName): Sheet | undefined {
     const text = this.text(file);
     if (text === undefined) return undefined;
-    const [header, ...rows] = sheetRows(text);
+    const rows = this.rowsOf(file, text);
+    if (!rows) return undefined;
+    const header = rows.shift();
     if (!header) {
       this.env.report(say.badData(file.span, file.name, 1, 'the file is empty.'));
       return undefined;
@@ -110,6 +112,16 @@ export class DataReader {
       return undefined;
     }
     return { header: names, headerLine: header.line, head: header, rows };
+  }
+
+  private rowsOf(file: Ast.FileName, text: string): SheetRow[] | undefined {
+    try {
+      return sheetRows(text);
+    } catch (error) {
+      if (!(error instanceof SheetProblem)) throw error;
+      this.env.report(say.badData(file.span, file.name, error.line, error.message));
+      return undefined;
+    }
   }
 
   private table(start: Ast.StartLine, file: Ast.FileName, kind: KindSymbol): void {
@@ -326,7 +338,12 @@ export class DataReader {
       if (value === undefined && !failed) {
         failed = true;
         this.env.report(
-          say.badData(file.span, file.name, line, `“${cell}” is no ${expected(wanted)} for ${sheet.header[index]!}.`),
+          say.badData(
+            file.span,
+            file.name,
+            line,
+            `“${shownCell(cell)}” is no ${expected(wanted)} for ${sheet.header[index]!}.`,
+          ),
         );
       }
       return (value ?? 0) * (type.is === 'number' ? (attribute?.unit.factor ?? 1) : 1);
@@ -456,7 +473,7 @@ function valuesOf({ choices, codes }: Ast.FieldPart): ReadValue {
             .map(({ text }, i) => `${i + 1} ${text}`)
             .join(', ')}”.`
         : '';
-    return { problem: `“${word}” is none of ${known}.${hint}` };
+    return { problem: `“${shownCell(word)}” is none of ${known}.${hint}` };
   };
 }
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { cellNumber, sheetRows } from './sheet.ts';
+import { cellNumber, SheetProblem, sheetRows } from './sheet.ts';
 
 describe('rows of a table', () => {
   it('know the line on which they stand, remarks, empty lines and quoted line breaks counted', () => {
@@ -30,6 +30,34 @@ describe('rows of a table', () => {
     expect(header!.cells[0]).not.toContain('\uFEFF');
     expect(first!.cells).toEqual(cells);
   });
+});
+
+describe('quotation marks', () => {
+  it.each<[string, number, RegExp]>([
+    ['a,b\n1,"2\n3,4\n', 2, /opens a cell, and none closes it/],
+    ['# made up\n\na;b\n"x\ny";"2""', 5, /opens a cell, and none closes it/],
+    ['"', 1, /opens a cell, and none closes it/],
+    ['a,b\r\n1,"2"3\r\n4,5', 2, /goes on with “3” after the quotation mark/],
+    ['a,b\n"north" ,2\n', 2, /goes on with “ ” after the quotation mark/],
+    ['a,b\r"x\ry" z,2\r', 3, /goes on with “ ” after the quotation mark/],
+  ])('by which cells of %j would be lost are refused with their line', (text, line, why) => {
+    const refused = (() => {
+      try {
+        return sheetRows(text);
+      } catch (error) {
+        return error;
+      }
+    })();
+    expect(refused).toBeInstanceOf(SheetProblem);
+    expect(refused).toMatchObject({ line, message: expect.stringMatching(why) as unknown });
+  });
+
+  it.each<[string, string[]]>([
+    ['a,b\n1,""', ['1', '']],
+    ['a,b\n"x ""y""","2"\n', ['x "y"', '2']],
+    ['a,b\n5" pipe,"2,3"\r\n', ['5" pipe', '2,3']],
+    ['a,b\n1,2\n# "not a cell\n', ['1', '2']],
+  ])('that close are read in %j', (text, cells) => expect(sheetRows(text)[1]?.cells ?? []).toEqual(cells));
 });
 
 describe('the number in a cell', () => {

@@ -12,12 +12,28 @@ export const DELIMITERS = [',', ';', '\t', '|'];
 /** Lines by which it is found out what parts the cells. */
 const LOOKED_AT = 20;
 
-/** Rows of a table with something in them; lines that begin with # are remarks and left out. What parts the cells is found out. */
+/** Why it cannot be told which cells a file has. */
+export class SheetProblem extends Error {
+  constructor(
+    /** The line of the file, from 1. */
+    readonly line: number,
+    what: string,
+  ) {
+    super(what);
+  }
+}
+
+/**
+ * Rows of a table with something in them; lines that begin with # are remarks and left out. What parts the cells is found out.
+ * @throws SheetProblem
+ */
 export function sheetRows(text: string): SheetRow[] {
   const rows: SheetRow[] = [];
   const plain = text.replace(/^\uFEFF/, '').replace(/^#.*$/gm, '');
+  const delimiter = delimiterOf(plain);
+  checkQuotes(plain, delimiter);
   let line = 1;
-  for (const cells of dsvFormat(delimiterOf(plain)).parseRows(plain)) {
+  for (const cells of dsvFormat(delimiter).parseRows(plain)) {
     if (cells.some((cell) => cell.trim() !== '')) rows.push({ cells, line });
     line += 1 + cells.reduce((breaks, cell) => breaks + (cell.match(/\r?\n/g)?.length ?? 0), 0);
   }
@@ -40,11 +56,51 @@ function delimiterOf(text: string): string {
   return best?.delimiter ?? ',';
 }
 
+/** Refuses quotation marks by which cells, or whole rows, would be lost without a word. */
+function checkQuotes(text: string, delimiter: string): void {
+  if (!text.includes('"')) return;
+  const isEnd = (at: number): boolean => at >= text.length || '\r\n'.includes(text[at]!);
+  let [line, beginsCell] = [1, true];
+  const pass = (at: number): void => {
+    if (text[at] === '\n' || (text[at] === '\r' && text[at + 1] !== '\n')) line++;
+  };
+  for (let at = 0; at < text.length; at++) {
+    if (beginsCell && text[at] === '"') {
+      const opened = line;
+      for (at++; text[at] !== '"' || text[at + 1] === '"'; at++) {
+        if (at >= text.length)
+          throw new SheetProblem(
+            opened,
+            'a quotation mark opens a cell, and none closes it. Close the cell, or write the mark twice and quote the whole cell.',
+          );
+        if (text[at] === '"') at++;
+        else pass(at);
+      }
+      at++;
+      if (!isEnd(at) && text[at] !== delimiter)
+        throw new SheetProblem(
+          line,
+          `a cell goes on with “${text[at]}” after the quotation mark that closes it. Quote the whole cell, and write marks inside it twice.`,
+        );
+    }
+    pass(at);
+    beginsCell = isEnd(at) || text[at] === delimiter;
+  }
+}
+
 const NOTHING = new Set(['', 'na', 'n/a', 'nan', '-', '–', '.']);
 
 /** Whether a cell says that there is no value. */
 export function isEmptyCell(cell: string): boolean {
   return NOTHING.has(cell.trim().toLowerCase());
+}
+
+const MOST_SHOWN = 60;
+
+/** A cell as messages show it: in one line, which is cut where it is long. */
+export function shownCell(cell: string): string {
+  const line = cell.replace(/\s+/g, ' ').trim();
+  return line.length > MOST_SHOWN ? `${line.slice(0, MOST_SHOWN - 1)}…` : line;
 }
 
 const NUMBER = /^[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?$/i;

@@ -133,6 +133,11 @@ describe('a series of observations', () => {
     expect(observations).toHaveLength(1);
   });
 
+  it('shows a long cell in one line, cut', () =>
+    expect(read(`day,voles\n2031-03-02,"many\n${'9'.repeat(400)}x"\n`, { columns: ['voles'] }).problems).toEqual([
+      `Line 2, column “voles”: “many ${'9'.repeat(54)}…” is no number.`,
+    ]));
+
   it('asks which way dates are written that can be read in two, and takes the one that all of them have', () => {
     expect(read('day,voles\n3/4/2031,1\n5/6/2031,2\n', { columns: ['voles'] }).problems[0]).toContain(
       'can be read as day, month, year or as month, day, year',

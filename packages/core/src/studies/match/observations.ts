@@ -1,5 +1,5 @@
 import type { SheetRow } from '../../language/sheet.ts';
-import { cellNumber, isEmptyCell } from '../../language/sheet.ts';
+import { cellNumber, isEmptyCell, shownCell } from '../../language/sheet.ts';
 import type { Plan } from '../../plan/plan.ts';
 import { secondsOfMoment } from '../../calendar/civil.ts';
 import type { DateOrder } from '../../calendar/dates.ts';
@@ -86,7 +86,7 @@ export function readSeries(
     const at = read(cells[timeAt] ?? '');
     if (at === undefined) {
       problems.push(
-        `Line ${line}, column “${header[timeAt]}”: “${cells[timeAt] ?? ''}” is no ${'date' in time.is ? 'date' : 'number'}.`,
+        `Line ${line}, column “${header[timeAt]}”: “${shownCell(cells[timeAt] ?? '')}” is no ${'date' in time.is ? 'date' : 'number'}.`,
       );
       continue;
     }
@@ -98,9 +98,12 @@ export function readSeries(
       }
       const value = writtenNumber(text);
       const sd = errorAt < 0 || isEmptyCell(cells[errorAt] ?? '') ? undefined : writtenNumber(cells[errorAt]!);
-      if (value === undefined) problems.push(`Line ${line}, column “${header[valueAt]}”: “${text}” is no number.`);
+      if (value === undefined)
+        problems.push(`Line ${line}, column “${header[valueAt]}”: “${shownCell(text)}” is no number.`);
       else if (errorAt >= 0 && !(sd !== undefined && sd >= 0))
-        problems.push(`Line ${line}, column “${header[errorAt]}”: “${cells[errorAt] ?? ''}” is no error of 0 or more.`);
+        problems.push(
+          `Line ${line}, column “${header[errorAt]}”: “${shownCell(cells[errorAt] ?? '')}” is no error of 0 or more.`,
+        );
       else found.push({ time: at, value, ...(sd === undefined ? {} : { sd }) });
     }
   }

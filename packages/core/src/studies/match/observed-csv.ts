@@ -1,4 +1,5 @@
-import { sheetRows } from '../../language/sheet.ts';
+import type { SheetRow } from '../../language/sheet.ts';
+import { SheetProblem, sheetRows } from '../../language/sheet.ts';
 import type { ObservedTable } from './observations.ts';
 
 /** A table of what was observed, with the remarks before its head. */
@@ -19,7 +20,7 @@ export function checkSize(bytes: number): void {
 export function readCsv(text: string): CsvTable {
   checkSize(text.length);
   if (text.includes('\0')) throw new Error('This is no text file. Save the table as CSV and import that.');
-  const [header, ...rows] = sheetRows(text);
+  const [header, ...rows] = rowsOf(text);
   if (!header) throw new Error('This file holds no table: no line with names of columns was found.');
   const names = header.cells.map((name) => name.trim());
   if (names.length < 2)
@@ -33,6 +34,15 @@ export function readCsv(text: string): CsvTable {
     throw new Error(`Two columns have the name “${twice}”. Give each its own, so that it is clear which is meant.`);
   if (rows.length === 0) throw new Error('This table has names of columns, but no rows.');
   return { header: names, rows, notes: notesOf(text) };
+}
+
+function rowsOf(text: string): readonly SheetRow[] {
+  try {
+    return sheetRows(text);
+  } catch (error) {
+    if (error instanceof SheetProblem) throw new Error(`Line ${error.line}: ${error.message}`);
+    throw error;
+  }
 }
 
 /** The lines of remark before the header of a table. */

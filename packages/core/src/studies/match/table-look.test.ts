@@ -30,6 +30,11 @@ describe('a table as it looks', () => {
     expect(columns[1]!.holds).toBe('numbers');
   });
 
+  it('with a quotation mark that is not closed is refused, so that no row is lost', () =>
+    expect(() => lookAtTable('day,voles,note\n10,300,"good\n20,310,bad\n30,320,\n')).toThrow(
+      'Line 2: a quotation mark opens a cell, and none closes it.',
+    ));
+
   it('with words by the hundred tells no series apart', () => {
     const { columns } = lookAtTable(`day,name\n${Array.from({ length: 40 }, (_, i) => `${i},vole ${i}`).join('\n')}\n`);
     expect([columns[1]!.holds, columns[1]!.words]).toEqual(['words', []]);
