@@ -242,11 +242,16 @@ test('a table is pasted and dropped; a text with mistakes is mended by a click a
     document.querySelector('main')!.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true }));
   });
   await page.getByRole('dialog', { name: 'pasted.csv' }).getByRole('button', { name: 'Take it' }).click();
-  await page.evaluate(() => {
-    const data = new DataTransfer();
-    data.items.add(new File(['day,constructor\n1,2\n'], 'dropped.csv', { type: 'text/csv' }));
-    document.querySelector('main')!.dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true }));
-  });
+  const drop = (table: string): Promise<void> =>
+    page.evaluate((csv) => {
+      const data = new DataTransfer();
+      data.items.add(new File([csv], 'dropped.csv', { type: 'text/csv' }));
+      document.querySelector('main')!.dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true }));
+    }, table);
+  // What is wrong with a table is brought into view, in whatever part of the page the tables stand.
+  await drop('day,voles,note\n1,2,"two\n3,4,four\n');
+  await expect(page.getByRole('alert').filter({ hasText: '“dropped.csv” was not taken. Line 2' })).toBeInViewport();
+  await drop('day,constructor\n1,2\n');
   await page.getByRole('dialog', { name: 'dropped.csv' }).getByRole('button', { name: 'Leave it' }).click();
   await page.getByRole('button', { name: 'as text', exact: true }).click();
   const text = page.getByLabel('Text of the match');

@@ -49,9 +49,9 @@ export function MatchView() {
     [study, plan, model, files],
   );
   const take = async (file: Blob, name: string): Promise<void> => {
+    setRefused(undefined);
     try {
       setPreview({ name, ...(await takeFile(file)) });
-      setRefused(undefined);
     } catch (error) {
       setRefused(
         `“${name}” was not taken. ${error instanceof Error ? error.message : String(error)} What was here before is kept.`,

@@ -53,7 +53,7 @@ export function ObservedTables({ refused, onFile, onLook }: Props) {
         </p>
       )}
       {refused && (
-        <p role="alert" className="mt-2 text-problem">
+        <p key={refused} ref={bringIntoView} role="alert" className="mt-2 text-problem">
           {refused}
         </p>
       )}
@@ -79,6 +79,11 @@ export function ObservedTables({ refused, onFile, onLook }: Props) {
       />
     </section>
   );
+}
+
+/** What is said of a file is seen wherever it was dropped. */
+function bringIntoView(said: HTMLElement | null): void {
+  said?.scrollIntoView({ block: 'nearest' });
 }
 
 /** The remarks at the head of a table, folded where there are many words. */
