@@ -248,9 +248,11 @@ test('a table is pasted and dropped; a text with mistakes is mended by a click a
       data.items.add(new File([csv], 'dropped.csv', { type: 'text/csv' }));
       document.querySelector('main')!.dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true }));
     }, table);
-  // What is wrong with a table is brought into view, in whatever part of the page the tables stand.
+  // What is wrong with a table is brought into view, also where the tables stand below what is seen.
+  await page.setViewportSize({ width: 1280, height: 440 });
   await drop('day,voles,note\n1,2,"two\n3,4,four\n');
   await expect(page.getByRole('alert').filter({ hasText: '“dropped.csv” was not taken. Line 2' })).toBeInViewport();
+  await page.setViewportSize({ width: 1280, height: 800 });
   await drop('day,constructor\n1,2\n');
   await page.getByRole('dialog', { name: 'dropped.csv' }).getByRole('button', { name: 'Leave it' }).click();
   await page.getByRole('button', { name: 'as text', exact: true }).click();
