@@ -58,33 +58,17 @@ function delimiterOf(text: string): string {
 
 /** Refuses quotation marks by which cells, or whole rows, would be lost without a word. */
 function checkQuotes(text: string, delimiter: string): void {
-  if (!text.includes('"')) return;
-  const isEnd = (at: number): boolean => at >= text.length || '\r\n'.includes(text[at]!);
-  let [line, beginsCell] = [1, true];
-  const pass = (at: number): void => {
-    if (text[at] === '\n' || (text[at] === '\r' && text[at + 1] !== '\n')) line++;
+  const refuse = (at: number, what: string): never => {
+    throw new SheetProblem(text.slice(0, at).split(/\r\n?|\n/).length, what);
   };
-  for (let at = 0; at < text.length; at++) {
-    if (beginsCell && text[at] === '"') {
-      const opened = line;
-      for (at++; text[at] !== '"' || text[at + 1] === '"'; at++) {
-        if (at >= text.length)
-          throw new SheetProblem(
-            opened,
-            'a quotation mark opens a cell, and none closes it. Close the cell, or write the mark twice and quote the whole cell.',
-          );
-        if (text[at] === '"') at++;
-        else pass(at);
-      }
-      at++;
-      if (!isEnd(at) && text[at] !== delimiter)
-        throw new SheetProblem(
-          line,
-          `a cell goes on with “${text[at]}” after the quotation mark that closes it. Quote the whole cell, and write marks inside it twice.`,
-        );
-    }
-    pass(at);
-    beginsCell = isEnd(at) || text[at] === delimiter;
+  const quoted = new RegExp(`(?<=^|[\r\n${delimiter}])"[^"]*(?:""[^"]*)*("?)(.?)`, 'gs');
+  for (const { 0: cell, 1: closing, 2: next, index } of text.matchAll(quoted)) {
+    if (!closing) refuse(index, 'a quotation mark opens a cell, and none closes it. Close it, or write it twice.');
+    if (next && !`\r\n${delimiter}`.includes(next))
+      refuse(
+        index + cell.length,
+        `a cell goes on with “${next}” after the quotation mark that closes it. Quote all of it.`,
+      );
   }
 }
 
