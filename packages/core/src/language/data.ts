@@ -18,7 +18,7 @@ import * as say from './meaning-messages.ts';
 import type { SheetRow } from './sheet.ts';
 import type { ReadValue } from './raster-file.ts';
 import { numberOfWord, readRaster } from './raster-file.ts';
-import { cellNumber, DELIMITERS, SheetProblem, sheetRows, shownCell } from './sheet.ts';
+import { cellNumber, DELIMITERS, SheetProblem, sheetRows } from './sheet.ts';
 import type * as Ast from './syntax.ts';
 import { constantOf, unitScale } from './scales.ts';
 import { partsOf } from './syntax.ts';
@@ -338,12 +338,7 @@ export class DataReader {
       if (value === undefined && !failed) {
         failed = true;
         this.env.report(
-          say.badData(
-            file.span,
-            file.name,
-            line,
-            `“${shownCell(cell)}” is no ${expected(wanted)} for ${sheet.header[index]!}.`,
-          ),
+          say.badData(file.span, file.name, line, `“${cell}” is no ${expected(wanted)} for ${sheet.header[index]!}.`),
         );
       }
       return (value ?? 0) * (type.is === 'number' ? (attribute?.unit.factor ?? 1) : 1);
@@ -473,7 +468,7 @@ function valuesOf({ choices, codes }: Ast.FieldPart): ReadValue {
             .map(({ text }, i) => `${i + 1} ${text}`)
             .join(', ')}”.`
         : '';
-    return { problem: `“${shownCell(word)}” is none of ${known}.${hint}` };
+    return { problem: `“${word}” is none of ${known}.${hint}` };
   };
 }
 

@@ -61,14 +61,18 @@ function checkQuotes(text: string, delimiter: string): void {
   const refuse = (at: number, what: string): never => {
     throw new SheetProblem(text.slice(0, at).split(/\r\n?|\n/).length, what);
   };
-  const quoted = new RegExp(`(?<=^|[\r\n${delimiter}])"[^"]*(?:""[^"]*)*("?)(.?)`, 'gs');
-  for (const { 0: cell, 1: closing, 2: next, index } of text.matchAll(quoted)) {
-    if (!closing) refuse(index, 'a quotation mark opens a cell, and none closes it. Close it, or write it twice.');
-    if (next && !`\r\n${delimiter}`.includes(next))
-      refuse(
-        index + cell.length,
-        `a cell goes on with “${next}” after the quotation mark that closes it. Quote all of it.`,
-      );
+  const ends = `\r\n${delimiter}`;
+  const opening = new RegExp(`(?:^|[${ends}])"`, 'g');
+  while (opening.test(text)) {
+    const opened = opening.lastIndex;
+    let at = opened;
+    do {
+      at = text.indexOf('"', at) + 1;
+      if (at === 0) refuse(opened, 'a quotation mark opens a cell, and none closes it. Close it, or write it twice.');
+    } while (text[at] === '"' && at++);
+    if (at < text.length && !ends.includes(text[at]!))
+      refuse(at, `a cell goes on with “${text[at]}” after the quotation mark that closes it. Quote all of it.`);
+    opening.lastIndex = at;
   }
 }
 
@@ -77,14 +81,6 @@ const NOTHING = new Set(['', 'na', 'n/a', 'nan', '-', '–', '.']);
 /** Whether a cell says that there is no value. */
 export function isEmptyCell(cell: string): boolean {
   return NOTHING.has(cell.trim().toLowerCase());
-}
-
-const MOST_SHOWN = 60;
-
-/** A cell as messages show it: in one line, which is cut where it is long. */
-export function shownCell(cell: string): string {
-  const line = cell.replace(/\s+/g, ' ').trim();
-  return line.length > MOST_SHOWN ? `${line.slice(0, MOST_SHOWN - 1)}…` : line;
 }
 
 const NUMBER = /^[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?$/i;

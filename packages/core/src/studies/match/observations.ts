@@ -1,5 +1,5 @@
 import type { SheetRow } from '../../language/sheet.ts';
-import { cellNumber, isEmptyCell, shownCell } from '../../language/sheet.ts';
+import { cellNumber, isEmptyCell } from '../../language/sheet.ts';
 import type { Plan } from '../../plan/plan.ts';
 import { secondsOfMoment } from '../../calendar/civil.ts';
 import type { DateOrder } from '../../calendar/dates.ts';
@@ -114,6 +114,14 @@ export function readSeries(
   if (problems.length > MAX_PROBLEMS)
     problems.splice(MAX_PROBLEMS, Infinity, `... and ${problems.length - MAX_PROBLEMS} more.`);
   return { observations: withSince(found), gaps, problems };
+}
+
+const MOST_SHOWN = 60;
+
+/** A cell as messages show it: in one line, which is cut where it is long. */
+function shownCell(cell: string): string {
+  const line = cell.replace(/\s+/g, ' ').trim();
+  return line.length > MOST_SHOWN ? `${line.slice(0, MOST_SHOWN - 1)}…` : line;
 }
 
 /** In the order of time, each with the time before it that is not its own. */
