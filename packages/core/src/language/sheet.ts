@@ -66,10 +66,12 @@ function checkQuotes(text: string, delimiter: string): void {
   while (opening.test(text)) {
     const opened = opening.lastIndex;
     let at = opened;
-    do {
+    for (;;) {
       at = text.indexOf('"', at) + 1;
       if (at === 0) refuse(opened, 'a quotation mark opens a cell, and none closes it. Close it, or write it twice.');
-    } while (text[at] === '"' && at++);
+      if (text[at] !== '"') break;
+      at++;
+    }
     if (at < text.length && !ends.includes(text[at]!))
       refuse(at, `a cell goes on with “${text[at]}” after the quotation mark that closes it. Quote all of it.`);
     opening.lastIndex = at;
